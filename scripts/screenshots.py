@@ -69,7 +69,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "tonight": ("/campaigns/2/tonight", plan_tonight, False),
     "prepare": ("/campaigns/3/prepare", None, False),
     "baseline": ("/campaigns/3/baseline", None, False),
-    "climb": ("/campaigns/3/climb?knob=core&rung=11", None, False),
+    "climb": ("/campaigns/3/climb?knob=core&setting=11", None, False),
     "climb-dim": ("/campaigns/3/climb?knob=core", None, True),
     "compare": ("/campaigns/3/compare", None, False),
     "prove": ("/campaigns/3/prove", None, False),

@@ -1,4 +1,4 @@
-"""Watts of settings not tried, predicted from five rungs on the simulator; ./run.py bench power."""
+"""Watts of settings not tried, predicted from five settings on the simulator; ./run.py bench power."""
 
 import numpy as np
 import pytest

@@ -184,7 +184,7 @@ def test_pages_over_a_hundred_thousand_runs(benchmark, twenty):
 PAGES = {
     "/campaigns/1/prepare": "[data-test=goal-panel]",
     "/campaigns/1/baseline": "[data-test=mean]",
-    "/campaigns/1/climb": "[data-test=rung]",
+    "/campaigns/1/climb": "[data-test=setting]",
     "/campaigns/1/prove": "[data-test=evidence]",
     "/campaigns/1/compare": "[data-test=overall]",
     "/campaigns/1/keep": "[data-test=candidates]",
@@ -201,7 +201,7 @@ def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
         page = watching(browser, list(PAGES.values()))
 
         until = partial(usable_after, page, server.address)
-        benchmark.pedantic(until, args=("/campaigns/1/climb", "[data-test=rung]"), rounds=1)
+        benchmark.pedantic(until, args=("/campaigns/1/climb", "[data-test=setting]"), rounds=1)
         for path, selector in PAGES.items():
             seconds = statistics.median(until(path, selector) for _ in range(3))
             page.wait_for_load_state("networkidle")

@@ -132,9 +132,9 @@ def test_log_import_against_polars(benchmark, log):
     )
 
 
-# when the first rung stands on the page, and how long after the answers that it is drawn from
+# when the first setting stands on the page, and how long after the answers that it is drawn from
 WHEN_DRAWN = """new MutationObserver(() => {
-    if (!window.drawnAt && document.querySelector('[data-test=rung]')) window.drawnAt = performance.now()
+    if (!window.drawnAt && document.querySelector('[data-test=setting]')) window.drawnAt = performance.now()
 }).observe(document, {subtree: true, childList: true})"""
 SINCE_THE_ANSWERS = """() => window.drawnAt - Math.max(...performance.getEntriesByType('resource')
     .filter(one => /\\/(climb|ladder)(\\?|$)/.test(one.name) && one.responseEnd <= window.drawnAt)
@@ -157,19 +157,19 @@ def test_pages_over_ten_thousand_runs(benchmark, tmp_path):
 
         views = {
             "/campaigns/1/compare": "[data-test=overall]",
-            "/campaigns/1/climb": "[data-test=rung]",
+            "/campaigns/1/climb": "[data-test=setting]",
             "/campaigns/1/baseline": "[data-test=mean]",
         }
         found = {path: statistics.median(until(path, selector) for _ in range(5)) for path, selector in views.items()}
         page.add_init_script(WHEN_DRAWN)
         drawn = []
         for _ in range(5):
-            until("/campaigns/1/climb", "[data-test=rung]")
+            until("/campaigns/1/climb", "[data-test=setting]")
             drawn.append(page.evaluate(SINCE_THE_ANSWERS) / 1000)
         benchmark.pedantic(until, args=("/campaigns/1/compare", "[data-test=overall]"), rounds=3)
         browser.close()
     for path, seconds in found.items():
         print(f"page {path}: usable after {seconds:.2f} s")
-    print(f"climb of 400 rungs: drawn {statistics.median(drawn):.2f} s after its answers came")
+    print(f"climb of 400 settings: drawn {statistics.median(drawn):.2f} s after its answers came")
     assert found["/campaigns/1/compare"] < 1.5
     assert statistics.median(drawn) < 1

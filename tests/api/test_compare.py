@@ -16,14 +16,14 @@ from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
 
-STOCK, RUNG = [93.6, 93.5, 94.0], [98.6, 98.9]
+STOCK, SETTING = [93.6, 93.5, 94.0], [98.6, 98.9]
 
 
 @pytest.fixture
 def climbed(campaign, stock, gorge, now):
-    """Stock three times, one rung twice, of one workload."""
-    rung = add_setting(campaign, {"core": 90}, "", now)
-    for setting, values in ((stock, STOCK), (rung, RUNG)):
+    """Stock three times, another setting twice, of one workload."""
+    tuned = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values in ((stock, STOCK), (tuned, SETTING)):
         for value in values:
             draft = run_draft(
                 "completed", now, value, power_w=200.0, power_point="software", room_c=24.0, temp_max_c=60.0
@@ -44,11 +44,11 @@ def versus(client, campaign, query=""):
     return found["versus"] | {"traps": found["traps"]}
 
 
-def test_the_best_rungs_are_compared_until_the_user_chooses(client, climbed):
+def test_the_best_settings_are_compared_until_the_user_chooses(client, climbed):
     column = versus(client, climbed)["candidates"][0]["column"]
     gain = column["cells"][0]["comparison"]
-    pooled = pool([STOCK, RUNG])
-    difference = np.log(RUNG).mean() - np.log(STOCK).mean()
+    pooled = pool([STOCK, SETTING])
+    difference = np.log(SETTING).mean() - np.log(STOCK).mean()
     low, high = stats.t.interval(0.95, pooled.df, difference, pooled.sd_log * math.sqrt(1 / 3 + 1 / 2))
     assert (gain["low"], gain["high"]) == pytest.approx((math.exp(low), math.exp(high)))
     assert column["cells"][0]["verdict"]["word"] == "gain"

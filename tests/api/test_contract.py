@@ -101,9 +101,9 @@ def test_what_is_not_there(client, path):
 
 
 def test_baseline_and_ladder(client, campaign, stock, gorge, now):
-    rung = add_setting(campaign, {"core": 90}, "", now)
-    stock_values, rung_values = [93.6, 93.5, 94.0], [98.6, 98.9]
-    for setting, values in ((stock, stock_values), (rung, rung_values)):
+    tuned = add_setting(campaign, {"core": 90}, "", now)
+    stock_values, setting_values = [93.6, 93.5, 94.0], [98.6, 98.9]
+    for setting, values in ((stock, stock_values), (tuned, setting_values)):
         for value in values:
             body = {"setting_id": setting.pk, "workload_id": gorge.pk, "outcome": "completed", "value": value}
             assert post(client, f"/campaigns/{campaign.pk}/runs", body).status_code == 201
@@ -112,12 +112,12 @@ def test_baseline_and_ladder(client, campaign, stock, gorge, now):
     assert (baseline["summary"]["low"], baseline["summary"]["high"]) == pytest.approx(interval)
     assert baseline["missing_runs"] == 0
     ladder = client.get(f"/api/campaigns/{campaign.pk}/ladder?workload_id={gorge.pk}").json()["ladder"]
-    assert [one["setting_id"] for one in ladder["rungs"]] == [rung.pk, stock.pk]
-    assert ladder["rungs"][0]["gain"]["low"] > 1.04
-    assert client.get(f"/api/campaigns/{campaign.pk}").json()["best"]["setting_id"] == rung.pk
+    assert [one["setting_id"] for one in ladder["settings"]] == [tuned.pk, stock.pk]
+    assert ladder["settings"][0]["gain"]["low"] > 1.04
+    assert client.get(f"/api/campaigns/{campaign.pk}").json()["best"]["setting_id"] == tuned.pk
 
 
-def test_a_rung_off_the_grid(client, campaign):
+def test_a_setting_off_the_grid(client, campaign):
     answer = post(client, f"/campaigns/{campaign.pk}/settings", {"values": {"core": 100}})
     assert answer.status_code == 422
     assert answer.json()["problems"][0]["todo"] == "The nearest values are 90 and 105 MHz."

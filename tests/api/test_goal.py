@@ -16,10 +16,10 @@ def put(client, campaign, what, body):
 
 @pytest.fixture
 def measured(campaign, stock, gorge, now):
-    """Stock and one rung, three runs each, with power; the other workload is retired."""
+    """Stock and one tuned setting, three runs each, with power; the other workload is retired."""
     campaign.workloads.set([gorge])
-    rung = add_setting(campaign, {"core": 90}, "", now)
-    for setting, values, watts in ((stock, (93.6, 93.5, 93.7), 180.0), (rung, (98.6, 98.7, 98.5), 170.0)):
+    tuned = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values, watts in ((stock, (93.6, 93.5, 93.7), 180.0), (tuned, (98.6, 98.7, 98.5), 170.0)):
         for value in values:
             draft = run_draft(
                 "completed", now, value, duration_s=1800, power_w=watts + value % 1, power_point="software"
@@ -146,7 +146,7 @@ def test_a_time_that_is_no_evening_is_refused(client, campaign, minutes):
 def test_a_meter_that_fails_halfway_is_followed_by_the_next_step(client, campaign, stock, gorge, now):
     """A new meter reads from the middle on: stock is asked for once more, and then what was saved is known."""
     campaign.workloads.set([gorge])
-    rung = add_setting(campaign, {"core": 45}, "", now)
+    tuned = add_setting(campaign, {"core": 45}, "", now)
 
     def log(setting, watts, point, hours):
         for value in (93.6, 93.7, 93.5):
@@ -154,20 +154,20 @@ def test_a_meter_that_fails_halfway_is_followed_by_the_next_step(client, campaig
             read = run_draft("completed", at, value, duration_s=1800, power_w=watts + value % 1, power_point=point)
             log_run(campaign, setting, gorge, read, at)
 
-    def of_rung():
+    def of_setting():
         answer = client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]
-        return next(one for one in answer["judged"] if one["setting_id"] == rung.pk)
+        return next(one for one in answer["judged"] if one["setting_id"] == tuned.pk)
 
     put(client, campaign, "goal", {"goal": "efficiency", "aim": "less"})
     put(client, campaign, "terms", {"lows_too": False})
     log(stock, 180.0, "software", 0)
-    log(rung, 240.0, "wall", 1)
-    improves = next(one for one in of_rung()["conditions"] if one["key"] == "improves")
+    log(tuned, 240.0, "wall", 1)
+    improves = next(one for one in of_setting()["conditions"] if one["key"] == "improves")
     assert improves["says"]["text"] == "Both sides need power by the same instrument."
     step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
     assert (step["setting_id"], step["title"]["text"]) == (stock.pk, "Run Gorge at stock, once.")
     assert step["why"]["text"].startswith("Another instrument is in use now")
     log(stock, 280.0, "wall", 2)
-    assert of_rung()["measure"]["value"] == pytest.approx(240.6 / 280.6, rel=1e-3)
+    assert of_setting()["measure"]["value"] == pytest.approx(240.6 / 280.6, rel=1e-3)
     step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
     assert not step["why"]["text"].startswith("Another instrument is in use now")

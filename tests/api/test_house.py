@@ -114,7 +114,7 @@ def test_another_rigs_instrument_reads_nothing_here(client, campaign, stock, gor
 
 
 def test_a_knob_added_later_stands_at_stock_in_what_is_there(client, campaign, stock, gorge, now):
-    rung = add_setting(campaign, {"core": 90}, "", now)
+    setting = add_setting(campaign, {"core": 90}, "", now)
     voltage = {
         "key": "voltage",
         "name": "Voltage",
@@ -127,7 +127,7 @@ def test_a_knob_added_later_stands_at_stock_in_what_is_there(client, campaign, s
     }
     made = post(client, f"/campaigns/{campaign.pk}/knobs", voltage).json()
     assert [(knob["key"], knob["role"]) for knob in made["knobs"]][-1] == ("voltage", "voltage")
-    assert client.get(f"/api/campaigns/{campaign.pk}/ladder").json()["ladder"]["rungs"][0]["values"]["voltage"] == 0
+    assert client.get(f"/api/campaigns/{campaign.pk}/ladder").json()["ladder"]["settings"][0]["values"]["voltage"] == 0
     assert places(post(client, f"/campaigns/{campaign.pk}/knobs", voltage)) == ["key"]
     assert places(post(client, f"/campaigns/{campaign.pk}/knobs", {**voltage, "key": "v2", "step": 0})) == ["step"]
     # retired: not proposed any more, its settings stay
@@ -137,7 +137,7 @@ def test_a_knob_added_later_stands_at_stock_in_what_is_there(client, campaign, s
     assert "core" not in [knob["key"] for knob in turned]
     titles = [one["title"] for one in client.get(f"/api/campaigns/{campaign.pk}/settings").json()]
     assert titles[1] == "core clock +90\u00a0MHz"
-    assert campaign.settings.filter(pk=rung.pk).exists()
+    assert campaign.settings.filter(pk=setting.pk).exists()
     for key in ("power", "voltage"):
         last = put(client, f"/campaigns/{campaign.pk}/knobs/{key}", {"retired": True})
     assert places(last) == ["knob"]
@@ -217,10 +217,10 @@ def test_one_setting_before_and_after_a_new_driver_as_candidates_by_build(client
 
 
 def test_what_was_set_stands_beside_what_was_got(client, campaign, stock, gorge, now):
-    rung = add_setting(campaign, {"core": 90, "power": 110}, "", now)
+    setting = add_setting(campaign, {"core": 90, "power": 110}, "", now)
     log_run(campaign, stock, gorge, run_draft("completed", now, 93.6, core_mhz=2340.0, power_w=180.0), now)
-    log_run(campaign, rung, gorge, run_draft("completed", now, 96.0, core_mhz=2420.0, power_w=196.0), now)
-    (candidate,) = client.get(f"/api/campaigns/{campaign.pk}/compare?candidates={rung.pk}").json()["versus"][
+    log_run(campaign, setting, gorge, run_draft("completed", now, 96.0, core_mhz=2420.0, power_w=196.0), now)
+    (candidate,) = client.get(f"/api/campaigns/{campaign.pk}/compare?candidates={setting.pk}").json()["versus"][
         "candidates"
     ]
     moved = {one["key"]: (one["set_by"], one["got"], one["unit"], one["comparable"]) for one in candidate["moved"]}
@@ -229,10 +229,10 @@ def test_what_was_set_stands_beside_what_was_got(client, campaign, stock, gorge,
 
 @pytest.fixture
 def logbook(campaign, stock, gorge, now):
-    rung = add_setting(campaign, {"core": 90}, "", now)
-    for setting, value, watts in ((stock, 93.6, 180.0), (stock, 94.0, 178.0), (rung, 98.0, 201.0)):
+    tuned = add_setting(campaign, {"core": 90}, "", now)
+    for setting, value, watts in ((stock, 93.6, 180.0), (stock, 94.0, 178.0), (tuned, 98.0, 201.0)):
         log_run(campaign, setting, gorge, run_draft("completed", now, value, power_w=watts, note=f"at {watts:g}"), now)
-    failed = log_run(campaign, rung, gorge, run_draft("system crash", now), now)
+    failed = log_run(campaign, tuned, gorge, run_draft("system crash", now), now)
     set_aside(failed, "the plug came loose", now)
     return campaign
 

@@ -33,7 +33,7 @@ def at(monkeypatch):
 
 
 @pytest.fixture
-def rung(campaign, stock, gorge, now):
+def setting(campaign, stock, gorge, now):
     """Stock and +90 MHz with the power limit raised, three runs each of half an hour; the other workload is retired."""
     campaign.workloads.set([gorge])
     both = add_setting(campaign, {"core": 90, "power": 112}, "", now)
@@ -58,14 +58,14 @@ def post(client, path, body, status=200):
 
 
 @pytest.fixture
-def kept_setting(client, campaign, rung, at):
-    body = {"setting_id": rung.pk, "name": "Evenings", "use": "every day"}
+def kept_setting(client, campaign, setting, at):
+    body = {"setting_id": setting.pk, "name": "Evenings", "use": "every day"}
     return post(client, f"/campaigns/{campaign.pk}/kept-settings", body, 201)
 
 
-def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung):
+def test_what_may_be_kept_and_what_each_component_brings(client, campaign, setting):
     found = client.get(f"/api/campaigns/{campaign.pk}/keep").json()
-    assert found["chosen_id"] == rung.pk
+    assert found["chosen_id"] == setting.pk
     titles = [one["judged"]["title"] for one in found["candidates"]]
     assert titles[0] == "power limit 112\u00a0%, core clock +90\u00a0MHz"
     first = found["candidates"][0]["lines"][0]
@@ -81,9 +81,9 @@ def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung)
     assert found["stock_says"]["text"].startswith("Stock costs nothing")
 
 
-def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
+def test_a_user_parts_a_component_and_joins_it_again(client, campaign, setting):
     def components():
-        found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
+        found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={setting.pk}").json()
         return {
             one["part"]["text"]: [knob["key"] for knob in one["decision"]["brought"]["component"]["knobs"]]
             for one in found["components"]
@@ -100,7 +100,7 @@ def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
     assert parted["Core clock"] == ["core"]
     assert "core" not in parted["The tuned part"]
     # the core alone was run, so its share is known now
-    found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
+    found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={setting.pk}").json()
     speed = {one["part"]["text"]: one["decision"]["brought"]["speed"]["value"] for one in found["components"]}
     assert speed["Core clock"] == pytest.approx(98.6 / 93.6, rel=1e-4)
     assert speed["The tuned part"] == pytest.approx(98.7 / 98.6, rel=1e-4)
@@ -120,7 +120,7 @@ def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
     assert components() == together
 
 
-def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaign, rung):
+def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaign, setting):
     """Compare, the table of candidates and the components state one figure with one interval."""
     core = campaign.settings.get(fingerprint="core=90.0")
     found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={core.pk}").json()
@@ -133,7 +133,7 @@ def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaig
     assert tuned["speed"]["value"] == pytest.approx(98.6 / 93.6, rel=1e-4)
 
 
-def test_a_kept_setting_freezes_what_it_rests_on(client, campaign, rung, kept_setting, gorge, now):
+def test_a_kept_setting_freezes_what_it_rests_on(client, campaign, setting, kept_setting, gorge, now):
     assert [(one["knob"], one["value"], one["stock"]) for one in kept_setting["lines"]] == [
         ("Power limit", "112\u00a0%", "100\u00a0%"),
         ("Core clock", "+90\u00a0MHz", "0\u00a0MHz"),
@@ -154,14 +154,14 @@ def test_a_kept_setting_freezes_what_it_rests_on(client, campaign, rung, kept_se
     assert "again" not in task["title"]["text"] + task["why"]["text"]
     # further runs change nothing of it
     for value in (80.0, 81.0):
-        log_run(campaign, rung, gorge, run_draft("completed", now, value, duration_s=60), now)
+        log_run(campaign, setting, gorge, run_draft("completed", now, value, duration_s=60), now)
     again = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert again["evidence"] == evidence
     campaign_now = client.get(f"/api/campaigns/{campaign.pk}").json()
     assert next(one for one in campaign_now["standing"]["stages"] if one["name"] == "Keep")["state"] == "under way"
 
 
-def test_one_kept_setting_is_in_use_at_a_time(client, campaign, rung, kept_setting, at):
+def test_one_kept_setting_is_in_use_at_a_time(client, campaign, setting, kept_setting, at):
     at(3)
     stock = campaign.settings.get(fingerprint="")
     body = {"setting_id": stock.pk, "name": "As delivered", "use": "quiet"}
@@ -192,7 +192,7 @@ def step_of(client, campaign):
     return found[0]
 
 
-def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, kept_setting, gorge, stock, at):
+def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, setting, kept_setting, gorge, stock, at):
     moment = at(40)
     parts = (PartDraft("Graphics card", "Card"),)
     add_build(campaign.rig, BuildDraft(parts, driver="43.0"), moment)
@@ -215,9 +215,9 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     moment = at(41)
     log_run(campaign, stock, gorge, run_draft("completed", moment, 93.6, duration_s=90), moment)
     hold = step_of(client, campaign)
-    assert (hold["act"], hold["setting_id"], hold["minutes"]) == ("prove", rung.pk, minutes)
+    assert (hold["act"], hold["setting_id"], hold["minutes"]) == ("prove", setting.pk, minutes)
     assert hold["title"]["text"] == f"Check “Evenings” again: {minutes:.0f} min of Gorge at {stale['title']}."
-    log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
+    log_run(campaign, setting, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
     at(42)
     fresh = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], None)
@@ -227,7 +227,7 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     assert client.get(f"/api/kept-settings/{kept_setting['id']}").json()["changes"] == []
 
 
-def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, kept_setting, at):
+def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, setting, kept_setting, at):
     from trelvo.logbook.commands.campaigns import WorkloadDraft
 
     at(50)
@@ -253,54 +253,56 @@ def stability(client, campaign, setting_id):
     return climb, curve
 
 
-def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign, rung, kept_setting, gorge, at):
-    before, curve = stability(client, campaign, rung.pk)
+def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign, setting, kept_setting, gorge, at):
+    before, curve = stability(client, campaign, setting.pk)
     assert (before["use_h"], before["use_failures"]) == (0, 0)
     kept = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert kept["chance"] == pytest.approx(curve[90], abs=0.001)
     at(30)
     post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 40, "workload_id": gorge.pk}, 201)
-    held, sure = stability(client, campaign, rung.pk)
+    held, sure = stability(client, campaign, setting.pk)
     assert held["use_h"] == pytest.approx(40, abs=1)
     assert sure[90] > curve[90]
     assert held["hold"] >= before["hold"]
     at(31)
     failed = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": gorge.pk}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
-    broken, unsure = stability(client, campaign, rung.pk)
+    broken, unsure = stability(client, campaign, setting.pk)
     assert broken["use_failures"] == 1
     assert unsure[90] < sure[90]
     assert broken["hold"] <= held["hold"]
-    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={rung.pk}").json()
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={setting.pk}").json()
     assert proof["expected"]["within"] == pytest.approx(unsure[90], abs=1e-9)
     # a bad cable is not the fault of the setting: these hours count as held
     post(client, f"/use/{entry}/verdict", {"verdict": "supply or cable"})
-    cleared, _ = stability(client, campaign, rung.pk)
+    cleared, _ = stability(client, campaign, setting.pk)
     assert cleared["use_failures"] == 0
     assert cleared["use_h"] == pytest.approx(42, abs=1)
     # under another build nothing of it counts any more
     add_build(campaign.rig, BuildDraft((PartDraft("Graphics card", "Card"),), driver="43.0"), at(35))
-    log_run(campaign, rung, gorge, run_draft("completed", at(36), 98.6, duration_s=1800), at(36))
-    assert stability(client, campaign, rung.pk)[0]["use_h"] == 0
+    log_run(campaign, setting, gorge, run_draft("completed", at(36), 98.6, duration_s=1800), at(36))
+    assert stability(client, campaign, setting.pk)[0]["use_h"] == 0
 
 
 @pytest.mark.parametrize("verdict", ["", "edge moved", "the program itself"])
-def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, rung, kept_setting, gorge, at, verdict):
+def test_a_failure_in_use_leaves_one_figure_on_every_screen(
+    client, campaign, setting, kept_setting, gorge, at, verdict
+):
     at(30)
     post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 60, "workload_id": gorge.pk}, 201)
     failed = {"hours": 2, "outcome": "program crash", "minutes": 42, "workload_id": gorge.pk}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
-    _, opened = stability(client, campaign, rung.pk)
+    _, opened = stability(client, campaign, setting.pk)
     if verdict:
         post(client, f"/use/{entry}/verdict", {"verdict": verdict})
-    _, curve = stability(client, campaign, rung.pk)
+    _, curve = stability(client, campaign, setting.pk)
     card = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     listed = client.get(f"/api/kept-settings?campaign_id={campaign.pk}").json()[0]
-    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={rung.pk}").json()
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={setting.pk}").json()
     judged = {
         one["setting_id"]: one for one in client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
     }
-    goal = next(one for one in judged[rung.pk]["conditions"] if one["key"] == "stability")
+    goal = next(one for one in judged[setting.pk]["conditions"] if one["key"] == "stability")
     assert card["chance"] == listed["chance"] == pytest.approx(curve[90], abs=1e-6)
     assert card["tested"] is None
     assert proof["expected"]["within"] == goal["chance"] == pytest.approx(curve[90], abs=1e-9)

@@ -100,11 +100,11 @@ def test_the_law_of_the_wall_and_what_a_year_costs(client, wall):
     found = client.get(f"/api/campaigns/{wall.pk}/power?hours_a_day=10&price=0.3").json()
     assert found["fits"]
     assert found["misfit"] < 0.02
-    stock = next(one for one in found["rungs"] if one["title"] == "stock")
+    stock = next(one for one in found["settings"] if one["title"] == "stock")
     bill = next(one for one in found["bills"] if one["title"] == "stock")
     assert bill["year"]["kwh"] == pytest.approx(stock["power_w"] * 3.65)
     assert bill["year"]["cost"] == pytest.approx(bill["year"]["kwh"] * 0.3)
-    assert all(abs(one["law_w"]["value"] / one["power_w"] - 1) < 0.03 for one in found["rungs"])
+    assert all(abs(one["law_w"]["value"] / one["power_w"] - 1) < 0.03 for one in found["settings"])
     costs = {one["key"]: one["watts"] for one in found["costs"]}
     assert costs["power"] < -1
     # an instrument whose correction is not exact says how far the year may be off; its offset falls out of what is saved
@@ -160,17 +160,17 @@ def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client,
     assert all(one["values"] not in tried for one in found["untried"])
 
 
-def test_a_rung_that_was_not_run_is_still_worth_a_run_and_one_that_failed_is_not(client, wall, now):
+def test_a_setting_that_was_not_run_is_still_worth_a_run_and_one_that_failed_is_not(client, wall, now):
     def untried():
         return client.get(f"/api/campaigns/{wall.pk}/response").json()["untried"]
 
     first = untried()[0]
     assert first["setting_id"] is None
-    rung = add_setting(wall, first["values"], "", now)
+    setting = add_setting(wall, first["values"], "", now)
     again = untried()[0]
-    assert (again["title"], again["setting_id"]) == (first["title"], rung.pk)
+    assert (again["title"], again["setting_id"]) == (first["title"], setting.pk)
     gorge = wall.workloads.get(workload__name="Gorge flythrough")
-    log_run(wall, rung, gorge, run_draft("program crash", now), now)
+    log_run(wall, setting, gorge, run_draft("program crash", now), now)
     assert first["title"] not in [one["title"] for one in untried()]
 
 
@@ -180,18 +180,18 @@ def test_what_has_failed_keeps_no_other_setting_from_being_told(client, wall, no
 
     first = thriftiest()
     watts, speed = first["power_w"]["value"] - 2, first["ratio"]["value"] + 0.02
-    rung = add_setting(wall, {"power": 96.0, "voltage": -60.0}, "", now)
+    setting = add_setting(wall, {"power": 96.0, "voltage": -60.0}, "", now)
     stock = wall.settings.get(fingerprint="")
     for workload in wall.workloads.all():
         of_stock = stock.runs.filter(variant=workload, value__isnull=False).values_list("value", flat=True)
         draft = run_draft(
             "completed", now, sum(of_stock) / len(of_stock) * speed, power_w=watts, power_point="software"
         )
-        log_run(wall, rung, workload, draft, now)
+        log_run(wall, setting, workload, draft, now)
     # neither slower nor hungrier than what was measured there
     beats = thriftiest()
     assert beats["power_w"]["value"] < watts or beats["ratio"]["value"] > speed
-    log_run(wall, rung, wall.test_suite.get(workload__name="Kiln"), run_draft("system crash", now), now)
+    log_run(wall, setting, wall.test_suite.get(workload__name="Kiln"), run_draft("system crash", now), now)
     then = thriftiest()
     assert then["meets_speed"]
     assert then["power_w"]["value"] > watts
@@ -371,7 +371,7 @@ def test_an_empty_campaign_answers_with_nothing(client, story, sheet):
     assert answer.status_code == 200
     found = answer.json()
     assert not found.get("logs")
-    assert not found.get("rungs")
+    assert not found.get("settings")
     assert not found.get("ways")
     assert not found.get("curve")
     assert not found.get("rows")

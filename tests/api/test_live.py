@@ -160,7 +160,7 @@ def test_without_the_right_token_nothing_is_there(client, campaign, bench):
     assert LiveRun.objects.count() == 1
 
 
-def test_a_setting_is_found_or_becomes_a_rung(client, campaign, bench, token):
+def test_a_setting_is_found_or_becomes_a_setting(client, campaign, bench, token):
     for setting, count in (({"core": 30}, 2), ({"core": 30, "power": 100}, 2)):
         body = bench.opening | {"uid": str(uuid.uuid4()), "setting": setting}
         assert ask(client, "post", "/api/bench/runs", body, token).status_code == 201

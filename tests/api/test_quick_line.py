@@ -21,13 +21,13 @@ def test_reading_stores_nothing_and_says_what_it_understood(client, campaign):
     assert (Run.objects.count(), Setting.objects.count()) == (0, 1)
 
 
-def test_logging_makes_the_rung_and_the_run(client, campaign):
+def test_logging_makes_the_setting_and_the_run(client, campaign):
     run = post(client, campaign, "core +135 gorge 98,4 72c 212w wall ok # quiet", "").json()
     assert (run["value"], read_of(run, "temp_max_c"), run["note"]) == (98.4, 72, "quiet")
     read_by = {one["word"]: one["instrument"] for one in run["figures"]}
     assert read_by == {"power_w": "Meter at the wall", "temp_max_c": ""}
     assert run["setting_title"] == "core clock +135\u00a0MHz"
-    # the same rung again, named by nothing
+    # the same setting again, named by nothing
     again = post(client, campaign, "gorge 98,2 ok", "").json()
     assert again["setting_id"] == run["setting_id"]
     back = post(client, campaign, "stock gorge 93 ok", "").json()

@@ -20,10 +20,10 @@ HOSTILE = '<script>alert(1)</script>"><img src=x onerror=alert(1)> [x](javascrip
 
 @pytest.fixture
 def told(campaign, stock, gorge, now):
-    """Stock and a rung, three runs each."""
+    """Stock and a tuned setting, three runs each."""
     campaign.workloads.set([gorge])
-    rung = add_setting(campaign, {"core": 90}, "", now)
-    for setting, values in ((stock, (93.6, 93.5, 93.7)), (rung, (98.6, 98.7, 98.5))):
+    tuned = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values in ((stock, (93.6, 93.5, 93.7)), (tuned, (98.6, 98.7, 98.5))):
         for value in values:
             log_run(campaign, setting, gorge, run_draft("completed", now, value, duration_s=1800), now)
     return campaign

@@ -1,6 +1,6 @@
 from trelvo.core.keep.kept_step import KeptNow, standing_in_use
 from trelvo.core.message import message
-from trelvo.core.stages import Progress, RungProgress, WorkloadProgress, stand
+from trelvo.core.stages import Progress, SettingProgress, WorkloadProgress, stand
 
 BOTH = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
 
@@ -33,20 +33,20 @@ def test_an_unfinished_description_is_named():
 
 
 def test_climbing_is_done_when_every_knob_is():
-    rungs = [RungProgress("core +30 MHz", 2, 0), RungProgress("core +60 MHz", 0, 1)]
-    assert stand(1, True, BOTH, rungs).stages[2].note == message("settings_tried", settings=2, failed=1)
-    some = stand(2, True, BOTH, rungs, progress=Progress(1, 2, "core +30 MHz", "may meet it", 2))
+    settings = [SettingProgress("core +30 MHz", 2, 0), SettingProgress("core +60 MHz", 0, 1)]
+    assert stand(1, True, BOTH, settings).stages[2].note == message("settings_tried", settings=2, failed=1)
+    some = stand(2, True, BOTH, settings, progress=Progress(1, 2, "core +30 MHz", "may meet it", 2))
     assert (some.stages[2].state, some.stages[2].note) == (
         "under way",
         message("knobs_and_settings", done=1, knobs=2, settings=2, failed=1),
     )
     assert (some.stages[4].state, some.stages[4].note) == ("under way", message("conditions_not_shown", conditions=2))
-    assert states(2, True, BOTH, rungs, progress=Progress(2, 2))[2] == "done"
+    assert states(2, True, BOTH, settings, progress=Progress(2, 2))[2] == "done"
 
 
 def test_compare_and_keep_follow_the_goal():
-    rungs = [RungProgress("core +30 MHz", 2, 0)]
-    met = stand(1, True, BOTH, rungs, proved=["core +30 MHz"], progress=Progress(1, 1, "core +30 MHz", "meets it"))
+    settings = [SettingProgress("core +30 MHz", 2, 0)]
+    met = stand(1, True, BOTH, settings, proved=["core +30 MHz"], progress=Progress(1, 1, "core +30 MHz", "meets it"))
     assert [stage.state for stage in met.stages] == ["done"] * 5 + ["under way"]
     assert met.stages[5].note == message("setting_meets_goal", setting="core +30 MHz")
 

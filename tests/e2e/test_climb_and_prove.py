@@ -136,7 +136,7 @@ def test_a_failure_opens_what_to_do_next(page, server):
     assert "Back to stock" in steps.nth(0).inner_text()
     assert "The last that held: core clock +60" in steps.nth(1).inner_text()
     assert "Core clock back to +120" in steps.nth(2).inner_text()
-    # a step that has no rung yet makes it and starts
+    # a step that has no setting yet makes it and starts
     steps.nth(2).get_by_role("button").click()
     page.wait_for_url(re.compile(r"/runs/\d+"))
     page.get_by_role("heading", name=re.compile(r"Kiln, core clock \+120")).wait_for()

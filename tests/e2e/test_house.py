@@ -12,7 +12,7 @@ from tests.server.process import ask
 def test_what_was_begun_in_a_form_is_not_overwritten_by_an_answer_that_comes_late(page, shared_address):
     number = small_campaign(shared_address)
     page.goto(f"{shared_address}/campaigns/{number}/climb")
-    page.get_by_role("button", name="Add a rung").wait_for()
+    page.get_by_role("button", name="Add a setting").wait_for()
     # from now on every answer takes its time, and every question is asked again while the form is open
     page.route("**/api/**", lambda route: page.wait_for_timeout(150) or route.continue_())
     page.keyboard.press("r")
@@ -26,7 +26,7 @@ def test_what_was_begun_in_a_form_is_not_overwritten_by_an_answer_that_comes_lat
         ask(f"{shared_address}/api/campaigns/{number}/runs", body | {"value": 93.6 + press / 10})
         page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     assert page.get_by_label("Core clock", exact=True).input_value() == "60"
-    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_role("button", name="Add the setting").click()
     page.get_by_label("Core clock one step up").wait_for(state="hidden")
     page.unroute_all(behavior="ignoreErrors")
     titles = [one["title"] for one in ask(f"{shared_address}/api/campaigns/{number}/settings")]

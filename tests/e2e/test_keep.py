@@ -20,7 +20,7 @@ def kept_server(new_folder):
 
 @pytest.fixture
 def climbed(kept_server):
-    """A campaign of the simulator with stock and one rung, each workload twice; its number."""
+    """A campaign of the simulator with stock and one tuned setting, each workload twice; its number."""
     server = kept_server
     kind = next(one for one in server.ask("/api/simulator") if one["key"] == "dome")
     campaign = server.ask(
@@ -39,9 +39,9 @@ def climbed(kept_server):
         },
     )
     stock = server.ask(f"/api/campaigns/{campaign['id']}/settings")[0]
-    rung = server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"core": 45}, "note": ""})
+    tuned = server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"core": 45}, "note": ""})
     gorge = campaign["workloads"][0]["id"]
-    for setting, values in ((stock, (93.6, 93.4, 93.8)), (rung, (95.9, 96.1, 96.0))):
+    for setting, values in ((stock, (93.6, 93.4, 93.8)), (tuned, (95.9, 96.1, 96.0))):
         for value in values:
             body = {"setting_id": setting["id"], "workload_id": gorge, "outcome": "completed", "value": value}
             server.ask(f"/api/campaigns/{campaign['id']}/runs", body | {"duration_s": 600, "figures": []})

@@ -49,18 +49,18 @@ def figure(word, value):
     return {"quantity": quantity, "part": "tuned part", "statistic": "mean", "value": value}
 
 
-def test_a_setting_is_predicted_and_becomes_a_rung(page, lab_server, campaign):
+def test_a_setting_is_predicted_and_becomes_a_setting(page, lab_server, campaign):
     page.goto(f"{lab_server.address}/campaigns/{campaign['id']}/climb")
     page.get_by_test_id("next-title").wait_for()
     page.keyboard.press("i")
     page.get_by_role("link", name="Power", exact=True).click()
     page.get_by_test_id("law").get_by_text("do not follow clock and voltage").wait_for()
-    assert page.get_by_test_id("power-rungs").locator("tbody tr").count() == 4
+    assert page.get_by_test_id("power-settings").locator("tbody tr").count() == 4
     page.get_by_label("Voltage", exact=True).fill("-100")
     predicted = page.get_by_test_id("predicted")
     predicted.get_by_text(re.compile(r"^14[3-7] ± \d+ W$")).wait_for()
     page.get_by_role("button", name="Try this one").click()
-    page.wait_for_url(re.compile(r"/climb\?rung=\d+"))
+    page.wait_for_url(re.compile(r"/climb\?setting=\d+"))
     settings = lab_server.ask(f"/api/campaigns/{campaign['id']}/settings")
     assert {"voltage": -100} in [one["values"] for one in settings]
 
@@ -115,7 +115,7 @@ def test_a_split_that_pays_is_tried_with_one_click(page, demo_address):
     table = page.get_by_test_id("budget")
     assert table.locator("tbody tr").count() == 6
     table.get_by_role("row", name=re.compile("^power cap 28 W \\d")).get_by_role("button", name="Try").click()
-    page.wait_for_url(re.compile(r"/climb\?rung=\d+"))
+    page.wait_for_url(re.compile(r"/climb\?setting=\d+"))
     # the new setting is looked at, with what runs it
     page.get_by_role("button", name=re.compile("^Run it")).first.wait_for()
     made = ask(f"{demo_address}/api/campaigns/4/settings")[-1]

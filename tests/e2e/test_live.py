@@ -163,7 +163,7 @@ def test_a_queue_fills_the_ladder(page, shared):
     start(page, "600× real time", runs="3")
     queue = page.get_by_test_id("queue")
     queue.get_by_text("3 of 3 done").wait_for()
-    page.get_by_test_id("rung").get_by_label("Completed").nth(2).wait_for()
+    page.get_by_test_id("setting").get_by_label("Completed").nth(2).wait_for()
     queue.get_by_role("button", name="Show all").click()
     assert queue.get_by_role("link", name="Open").count() == 3
     assert page.complaints == []

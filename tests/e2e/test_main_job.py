@@ -12,13 +12,13 @@ from tests.e2e.conftest import choose, describe
 STOCK, LOWER, UPPER = [93.61, 93.48, 94.05], [96.8, 96.5], [98.9]
 
 
-def expected_gain(stock, rung, groups):
+def expected_gain(stock, setting, groups):
     """Ratio and 95 % interval from scipy alone: two-sample t on logarithms with the pooled deviation of all repeats."""
     logs = [np.log(group) for group in groups if len(group) > 1]
     df = sum(len(group) - 1 for group in logs)
     sd = math.sqrt(sum(((group - group.mean()) ** 2).sum() for group in logs) / df)
-    difference = np.log(rung).mean() - np.log(stock).mean()
-    low, high = stats.t.interval(0.95, df, difference, sd * math.sqrt(1 / len(stock) + 1 / len(rung)))
+    difference = np.log(setting).mean() - np.log(stock).mean()
+    low, high = stats.t.interval(0.95, df, difference, sd * math.sqrt(1 / len(stock) + 1 / len(setting)))
     return [(math.exp(number) - 1) * 100 for number in (difference, low, high)]
 
 
@@ -40,11 +40,11 @@ def log_run(page, value, outcome=None, **figures):
     page.get_by_role("button", name="Log the run").wait_for(state="hidden")
 
 
-def add_rung(page, steps):
+def add_setting(page, steps):
     page.keyboard.press("r")
     for _ in range(steps):
         page.get_by_label("Core clock one step up").click()
-    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_role("button", name="Add the setting").click()
     page.get_by_label("Core clock one step up").wait_for(state="hidden")
 
 
@@ -76,34 +76,34 @@ def test_from_an_empty_logbook_to_a_gain(page, empty_address, tmp_path):
     low, high = stats.t.interval(0.95, 2, np.mean(STOCK), stats.sem(STOCK))
     assert page.get_by_test_id("interval").inner_text() == f"{low:.2f} to {high:.2f} fps"
 
-    # two rungs, and one that fails
+    # two settings, and one that fails
     page.keyboard.press("3")
     for steps, values in ((2, LOWER), (2, UPPER), (4, [])):
-        page.get_by_role("button", name="Add a rung").wait_for()
-        add_rung(page, steps)
+        page.get_by_role("button", name="Add a setting").wait_for()
+        add_setting(page, steps)
         for value in values:
             page.get_by_role("button", name="Log a run here").click()
             log_run(page, str(value), **{"Mean power": "190"})
-            # the next rung starts from here, once the ladder knows it
-            page.get_by_test_id("rung").first.get_by_test_id("gain").wait_for()
+            # the next setting starts from here, once the ladder knows it
+            page.get_by_test_id("setting").first.get_by_test_id("gain").wait_for()
         if not values:
             page.get_by_role("button", name="Log a run here").click()
             log_run(page, None, outcome="System crash")
 
-    rungs = page.get_by_test_id("rung")
-    assert [rung.get_attribute("data-title").replace("\u00a0", " ") for rung in rungs.all()] == [
+    settings = page.get_by_test_id("setting")
+    assert [setting.get_attribute("data-title").replace("\u00a0", " ") for setting in settings.all()] == [
         "core clock +120 MHz", "core clock +60 MHz", "core clock +30 MHz", "stock",
     ]  # fmt: skip
-    rungs.nth(0).get_by_role("img", name="System crash").first.wait_for()
+    settings.nth(0).get_by_role("img", name="System crash").first.wait_for()
     groups = [STOCK, LOWER, UPPER]
     for place, values in ((1, UPPER), (2, LOWER)):
-        shown = read_gain(rungs.nth(place).get_by_test_id("gain").inner_text())
+        shown = read_gain(settings.nth(place).get_by_test_id("gain").inner_text())
         assert shown == pytest.approx(expected_gain(STOCK, values, groups), abs=0.051)
 
-    # a log dropped on the upper rung's run fills what was not typed
-    rungs.nth(0).locator("[data-rung]").click()
-    rungs.nth(1).locator("[data-rung]").click()
-    rungs.nth(1).get_by_role("link", name="Open").click()
+    # a log dropped on the upper setting's run fills what was not typed
+    settings.nth(0).locator("[data-setting]").click()
+    settings.nth(1).locator("[data-setting]").click()
+    settings.nth(1).get_by_role("link", name="Open").click()
     page.get_by_text("Drop a log here").wait_for()
     log = tmp_path / "attic.csv"
     rows = [f"{i / 2:g};{2400 + i % 3};{50 + i / 10:.1f};{189 + i % 2}".replace(".", ",") for i in range(120)]
@@ -145,14 +145,14 @@ def test_a_campaign_goes_from_one_logbook_to_another(page, demo_address, empty_a
     file = tmp_path / "dome.zip"
     download.value.save_as(file)
     page.keyboard.press("3")
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     gains = page.get_by_test_id("gain").all_inner_texts()
     assert len(gains) > 10
     page.goto(empty_address)
     page.set_input_files("input[aria-label='Archive or campaign file']", file)
     page.wait_for_url(re.compile(r"/campaigns/1/"))
     page.keyboard.press("3")
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     assert page.get_by_test_id("gain").all_inner_texts() == gains
 
 

@@ -105,7 +105,7 @@ def test_nothing_is_fetched_from_elsewhere(page, demo_address):
 def test_the_quick_line_has_the_width_of_a_phone(page, demo_address):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{demo_address}/campaigns/3/climb")
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     page.keyboard.press("q")
     page.keyboard.type("core 900 crash")
     page.get_by_text("is outside the range").wait_for()
@@ -116,7 +116,7 @@ def test_the_quick_line_has_the_width_of_a_phone(page, demo_address):
 def test_the_climb_by_keyboard(page, demo_address):
     page.goto(f"{demo_address}/campaigns/3")
     page.wait_for_url(re.compile("/climb"))
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     focused = "document.activeElement.getAttribute('aria-label')"
     for _ in range(6):
         page.keyboard.press("ArrowUp")
@@ -124,7 +124,7 @@ def test_the_climb_by_keyboard(page, demo_address):
         if page.evaluate(focused) == "power limit 110\u00a0%":
             break
     page.keyboard.press("Enter")
-    opened = page.get_by_test_id("rung").locator("[aria-expanded=true]")
+    opened = page.get_by_test_id("setting").locator("[aria-expanded=true]")
     assert opened.get_attribute("aria-label") == "power limit 110\u00a0%"
     page.keyboard.press("?")
     page.get_by_role("heading", name="How a run can end").wait_for()
@@ -152,12 +152,12 @@ def test_a_stale_baseline_says_so(page, demo_address):
 
 def test_copy_and_downloads(page, demo_address):
     page.goto(f"{demo_address}/campaigns/3/climb")
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     page.get_by_role("button", name="Copy").last.click()
     page.get_by_role("button", name="Copied").wait_for()
     rows = page.evaluate("navigator.clipboard.readText()").split("\n")
     assert rows[0].split("\t")[:2] == ["Power limit %", "Core clock MHz"]
-    assert len(rows) == page.get_by_test_id("rung").count() + 1
+    assert len(rows) == page.get_by_test_id("setting").count() + 1
     page.keyboard.press("2")
     page.get_by_role("heading", name="Gorge flythrough").wait_for()
     for kind in ("CSV", "SVG", "PNG"):

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.e2e.conftest import choose, describe, small_campaign
 from tests.e2e.following import step_said
-from tests.e2e.test_main_job import add_rung, log_run
+from tests.e2e.test_main_job import add_setting, log_run
 from tests.e2e.test_screens import UNNAMED
 from tests.server.process import ask
 
@@ -22,7 +22,7 @@ def started(page, shared_address):
 
 def test_the_form_for_a_run_has_names_and_keys(page, demo_address):
     page.goto(f"{demo_address}/campaigns/3/climb")
-    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_test_id("setting").first.wait_for()
     page.keyboard.press("n")
     page.get_by_role("button", name="Log the run").wait_for()
     assert page.evaluate(UNNAMED) == []
@@ -139,24 +139,24 @@ def test_a_run_that_cannot_be_stays_in_the_form(started):
     expect(page.get_by_label("Average frame rate")).to_have_value("")
 
 
-def test_a_rung_off_the_grid_names_its_neighbours(started):
+def test_a_setting_off_the_grid_names_its_neighbours(started):
     page = started
     page.keyboard.press("3")
     page.get_by_text("Only stock so far.").wait_for()
     page.keyboard.press("r")
     page.get_by_label("Core clock", exact=True).fill("100")
-    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_role("button", name="Add the setting").click()
     page.get_by_text("The nearest values are 90 and 105 MHz.").first.wait_for()
     page.get_by_label("Core clock", exact=True).fill("105")
-    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_role("button", name="Add the setting").click()
     page.get_by_text("Added: core clock +105").wait_for()
 
 
-def test_the_next_rung_starts_from_the_last_that_held(started):
+def test_the_next_setting_starts_from_the_last_that_held(started):
     page = started
     page.keyboard.press("3")
     page.get_by_text("Only stock so far.").wait_for()
-    add_rung(page, 2)
+    add_setting(page, 2)
     page.get_by_role("button", name="Log a run here").click()
     log_run(page, "95.0")
     page.keyboard.press("r")

@@ -42,7 +42,7 @@ def test_round_trip_into_an_empty_logbook(told, now):
     build = back.rig.present_build()
     for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
         again = ladder_of(case_alone(back), workload, build)
-        assert [rung.gain for rung in again.rungs] == [rung.gain for rung in ladder.rungs]
+        assert [setting.gain for setting in again.settings] == [setting.gain for setting in ladder.settings]
     assert Series.objects.filter(run__campaign=back).count() > 5
 
 

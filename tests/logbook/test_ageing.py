@@ -23,12 +23,14 @@ def climbed(campaign, workload, at, held, failed):
         return there.get(value) or add_setting(campaign, {"core": value}, "", at)
 
     for value in held:
-        rung = at_value(value)
-        log_run(campaign, rung, workload, run_draft("completed", at, 95.0, duration_s=900), at)
+        setting = at_value(value)
+        log_run(campaign, setting, workload, run_draft("completed", at, 95.0, duration_s=900), at)
     if failed is None:
         return []
-    rung = at_value(failed)
-    return [log_run(campaign, rung, workload, run_draft("system crash", at, None, duration_s=40), at) for _ in range(2)]
+    setting = at_value(failed)
+    return [
+        log_run(campaign, setting, workload, run_draft("system crash", at, None, duration_s=40), at) for _ in range(2)
+    ]
 
 
 def seen(campaign):

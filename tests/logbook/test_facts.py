@@ -19,7 +19,7 @@ from trelvo.messages.texts import text_of
 
 
 @pytest.fixture
-def rung(campaign, now):
+def setting(campaign, now):
     return add_setting(campaign, {"core": 90}, "", now)
 
 
@@ -48,9 +48,9 @@ def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):
     assert facts.power_instrument == "Clamp on the cables"
 
 
-def test_stock_is_the_setting_without_values(campaign, rung):
+def test_stock_is_the_setting_without_values(campaign, setting):
     assert fresh(campaign).campaign.stock.is_stock
-    assert not rung.is_stock
+    assert not setting.is_stock
     assert [knob.key for knob in knobs_of(campaign)] == ["power", "core"]
 
 
@@ -61,9 +61,9 @@ def test_a_campaign_just_made(campaign):
     assert fresh(campaign).campaign.judged_build.id == campaign.rig.present_build().pk
 
 
-def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
+def test_failures_are_counted_unless_set_aside(campaign, stock, setting, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
-    failed = log(campaign, rung, gorge, now, None, outcome="system crash")[0]
+    failed = log(campaign, setting, gorge, now, None, outcome="system crash")[0]
     assert standing_of(fresh(campaign)).stages[2].note == message(
         "knobs_and_settings", done=0, knobs=2, settings=1, failed=1
     )
@@ -71,14 +71,14 @@ def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now
     assert standing_of(fresh(campaign)).stages[2].state == "to do"
 
 
-def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorge, now):
+def test_a_failure_in_another_workload_spoils_a_setting(campaign, stock, setting, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5, 93.7)
-    log(campaign, rung, gorge, now, 98.6, 98.7)
-    assert summed_up(campaign).goal.best.setting_id == rung.pk
-    log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program crash")
+    log(campaign, setting, gorge, now, 98.6, 98.7)
+    assert summed_up(campaign).goal.best.setting_id == setting.pk
+    log(campaign, setting, campaign.workloads.get(workload__name="Render"), now, None, outcome="program crash")
     assert summed_up(campaign).goal.best is None
     ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).campaign.judged_build)
-    assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
+    assert (ladder.settings[0].failures, ladder.settings[0].failures_elsewhere) == (0, 1)
 
 
 def test_a_baseline_is_done_by_resolution_or_by_word(campaign, stock, gorge, now):

@@ -23,18 +23,18 @@ PARTS = (PartDraft("Graphics card", "Card"),)
 @pytest.fixture
 def kept(campaign, stock, gorge, now):
     """+60 MHz with 80 h behind it, which are just enough, kept on the first day."""
-    rung = add_setting(campaign, {"core": 60}, "", now)
-    for setting, hours in ((stock, 1 / 6), (rung, 40)):
+    tuned = add_setting(campaign, {"core": 60}, "", now)
+    for setting, hours in ((stock, 1 / 6), (tuned, 40)):
         for value in (93.6, 93.8):
             begun = now - timedelta(hours=hours)
             draft = run_draft("completed", begun, value, duration_s=hours * 3600, room_c=22.0)
             log_run(campaign, setting, gorge, draft, now)
     case = case_of(campaign)
-    setting = in_snapshot(case.campaign.settings, rung)
+    setting = in_snapshot(case.campaign.settings, tuned)
     proof = proof_of(case, setting, case.campaign.testable)
     build = campaign.rig.present_build()
     evidence = rendered(evidence_of(case, setting, now))
-    return keep(campaign, rung.pk, build.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
+    return keep(campaign, tuned.pk, build.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
 
 
 def seen(kept_setting, at):

@@ -163,11 +163,11 @@ def test_power_needs_three_settings_and_says_so(campaign, stock, gorge, now):
     log_run(campaign, stock, gorge, run_draft("completed", now, 90.0, **read), now)
     found = power_view(case_alone(campaign), None, None, 3.0, None)
     assert [(one.code, one.params["least"]) for one in found.refused] == [("too_few_settings_with_power", 3)]
-    assert found.rungs[0].law_w is None
+    assert found.settings[0].law_w is None
     for i, core in enumerate((15, 30)):
-        rung = add_setting(campaign, {"core": core}, "", now)
+        setting = add_setting(campaign, {"core": core}, "", now)
         more = read | {"core_mhz": 2315.0 + 15 * i, "power_w": 181.0 + i}
-        log_run(campaign, rung, gorge, run_draft("completed", now, 91.0, **more), now)
+        log_run(campaign, setting, gorge, run_draft("completed", now, 91.0, **more), now)
     found = power_view(case_alone(campaign), None, None, 3.0, 0.25)
     assert found.refused == ()
     assert found.readings == 3
@@ -181,8 +181,8 @@ def starting_fast(campaign, stock, gorge, now, seconds=120, falls_at=28):
     table = read_table("\n".join(["time s,core clock MHz,board power W", *lines]).encode())
     run = log_run(campaign, stock, gorge, run_draft("completed", now, 90.0), now)
     attach_log(run, draft_log(table, guess_choice(table).choice, "fast.csv", "frame rate"), [], now)
-    rung = add_setting(campaign, {"core": 30}, "", now)
-    log_run(campaign, rung, gorge, run_draft("completed", now, 91.0), now)
+    setting = add_setting(campaign, {"core": 30}, "", now)
+    log_run(campaign, setting, gorge, run_draft("completed", now, 91.0), now)
     return run
 
 

@@ -116,9 +116,11 @@ def test_every_baseline_is_the_same(kept, path):
 @pytest.mark.parametrize("path", [path for path in ANSWERS if path.split("/")[-1] in ("ladder", "compare")])
 def test_every_figure_that_verdicts_rest_on_is_the_same(kept, path):
     was = copy.deepcopy(ANSWERS[path])
-    for rung in was.get("ladder", {}).get("rungs", []):
+    for setting in was.get("ladder", {}).get("settings", []):
         # runs are named there; what they read is looked at below
-        rung["runs"] = [{field: run[field] for field in ("id", "outcome", "set_aside")} for run in rung["runs"]][-20:]
+        setting["runs"] = [{field: run[field] for field in ("id", "outcome", "set_aside")} for run in setting["runs"]][
+            -20:
+        ]
     found = same(was, kept[1][path])
     assert [one for one in found if not CONCLUDED & set(re.split(r"[.\[\]\d]+", one[0]))] == []
 
@@ -197,8 +199,8 @@ def test_the_same_workload_on_two_rigs_is_one_now(kept):
 def test_a_campaign_file_of_the_version_before_opens_with_the_same_numbers(client: Client, now):
     data = gzip.decompress((KEPT / "campaign-version-2.trelvo.json.gz").read_bytes())
     campaign = restore(from_json(data), now)
-    shown = client.get(f"/api/campaigns/{campaign.pk}/ladder").json()["ladder"]["rungs"]
-    was = ANSWERS["3/ladder"]["ladder"]["rungs"]
+    shown = client.get(f"/api/campaigns/{campaign.pk}/ladder").json()["ladder"]["settings"]
+    was = ANSWERS["3/ladder"]["ladder"]["settings"]
     for old, new in zip(was, shown, strict=True):
         for field in ("title", "watts_saved", "temp_max_c", "low_1_fps", "summary"):
             assert new[field] == old[field]

@@ -201,7 +201,7 @@ def test_kept_answers_are_those_computed_afresh_after_any_change(client, story, 
         value = round(90 + luck.random(), 1) if outcome == "completed" else None
         log_run(campaign, setting, variant, run_draft(outcome, now, value, duration_s=300.0, power_w=190.0), now)
 
-    def rung():
+    def tuned():
         knob = campaign.knobs.filter(retired_at=None).first()
         grid = [knob.low + knob.step * k for k in range(int((knob.high - knob.low) / knob.step) + 1)]
         taken = [one.values.get(knob.key, knob.stock) for one in campaign.settings.all()]
@@ -225,7 +225,7 @@ def test_kept_answers_are_those_computed_afresh_after_any_change(client, story, 
 
     acts = {
         "log": log,
-        "rung": rung,
+        "setting": tuned,
         "instrument": instrument,
         "correct": correct,
         "elsewhere": elsewhere,

@@ -214,7 +214,7 @@ def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
 
 
 def _setting(campaign: Campaign, values: dict[str, float]) -> Setting:
-    """The rung with these values; a new one when there is none yet."""
+    """The setting with these values; a new one when there is none yet."""
     stock = {knob.key: knob.stock for knob in campaign.knobs.all()}
     turned = {key: float(value) for key, value in values.items() if value != stock.get(key)}
     found = campaign.settings.filter(fingerprint=fingerprint(turned)).first()

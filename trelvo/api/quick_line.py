@@ -44,7 +44,7 @@ def read_line(request: HttpRequest, campaign_id: int, body: LineIn) -> LineOut:
 
 @router.post("/campaigns/{int:campaign_id}/quick-line", response={201: RunOut, 404: Problems, 422: Problems})
 def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Status[RunOut]:
-    """Logs the run that a quick line tells of, and adds its rung where it is missing."""
+    """Logs the run that a quick line tells of, and adds its setting where it is missing."""
     campaign, now = found_campaign(campaign_id), timezone.now()
     if not body.sure:
         said = read_for(campaign, body.line, now)

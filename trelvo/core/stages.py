@@ -28,8 +28,8 @@ class WorkloadProgress:
 
 
 @dataclass(frozen=True)
-class RungProgress:
-    """A rung above stock: its title, workloads with a run that counts, and failures."""
+class SettingProgress:
+    """A setting above stock: its title, workloads with a run that counts, and failures."""
 
     title: str
     workloads_completed: int
@@ -73,7 +73,7 @@ def stand(
     knob_count: int,
     has_build: bool,
     workloads: Sequence[WorkloadProgress],
-    rungs: Sequence[RungProgress],
+    settings: Sequence[SettingProgress],
     wished_resolution: float = WISHED_RESOLUTION,
     enough_said: bool = False,
     proved: Sequence[str] = (),
@@ -82,7 +82,7 @@ def stand(
 ) -> Standing:
     """State of every stage from counts alone.
 
-    knob_count: knobs of the campaign; has_build: whether the rig is described; rungs: settings other than stock
+    knob_count: knobs of the campaign; has_build: whether the rig is described; settings: settings other than stock
     wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
     proved: titles of the settings that passed a proof and are as surely stable as was asked for; passed: of those that passed one
     and are not; progress: None while the baseline is not done
@@ -90,8 +90,8 @@ def stand(
     prepare, missing = _prepare(knob_count, has_build, len(workloads))
     baseline = _baseline(workloads, wished_resolution, enough_said)
     ready = prepare.state == "done" and baseline.state == "done"
-    climb = _climb(rungs, ready, progress)
-    safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
+    climb = _climb(settings, ready, progress)
+    safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in settings)
     if proved:
         prove = Stage("Prove", "done", message("proved_as_asked", settings=tuple(proved)))
     elif passed:
@@ -100,11 +100,15 @@ def stand(
         prove = Stage("Prove", "under way", message("passed_every_workload_once"))
     else:
         prove = Stage("Prove", "to do", message("waits_for_every_workload"))
-    return Standing((prepare, baseline, climb, prove, _compare(workloads, rungs, progress), _keep(progress)), missing)
+    return Standing(
+        (prepare, baseline, climb, prove, _compare(workloads, settings, progress), _keep(progress)), missing
+    )
 
 
-def _compare(workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress], progress: Progress | None) -> Stage:
-    compared = any(r.workloads_completed for r in rungs) and any(w.stock_runs for w in workloads)
+def _compare(
+    workloads: Sequence[WorkloadProgress], settings: Sequence[SettingProgress], progress: Progress | None
+) -> Stage:
+    compared = any(r.workloads_completed for r in settings) and any(w.stock_runs for w in workloads)
     if not compared:
         return Stage("Compare", "to do", message("waits_for_a_run"))
     if progress and progress.best and not progress.open_conditions:
@@ -149,8 +153,8 @@ def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said:
     return Stage("Baseline", "under way", message("not_resolved", percent=aim, workloads=names))
 
 
-def _climb(rungs: Sequence[RungProgress], ready: bool, progress: Progress | None) -> Stage:
-    tried = [r for r in rungs if r.workloads_completed or r.failures]
+def _climb(settings: Sequence[SettingProgress], ready: bool, progress: Progress | None) -> Stage:
+    tried = [r for r in settings if r.workloads_completed or r.failures]
     if not tried:
         return Stage("Climb", "to do", message("no_setting_tried" if ready else "waits_for_baseline"))
     failed = sum(bool(r.failures) for r in tried)

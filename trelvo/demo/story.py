@@ -65,12 +65,12 @@ def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
     for workload in campaign.workloads.all():
         for _ in range(3):
             bench.run(stock, workload)
-    rung = add_setting(campaign, {"core": 60}, "", bench.clock)
+    setting = add_setting(campaign, {"core": 60}, "", bench.clock)
     for workload in campaign.workloads.all():
-        bench.run(rung, workload)
+        bench.run(setting, workload)
     bench.cool_down()
     bench.listens = "with a log"
-    bench.run(rung, campaign.workloads.get(workload__name="Winter sky show"), log=True, minutes=15)
+    bench.run(setting, campaign.workloads.get(workload__name="Winter sky show"), log=True, minutes=15)
     gorge = campaign.workloads.all()[0]
     for core in (90, 120, 150, 180):
         further = add_setting(campaign, {"power": 120, "core": core}, "How far it goes in the cold.", bench.clock)
@@ -120,7 +120,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
 
     climb({"power": 110}, note="Power first: the card is starved at stock.")
     climb({"power": 120}, repeats=3)
-    rungs = {core: climb({"power": 120, "core": core}) for core in (30, 60, 90)}
+    settings = {core: climb({"power": 120, "core": core}) for core in (30, 60, 90)}
     climb({"power": 120, "core": 105}, repeats=3)
     for core in (120, 135, 150, 180, 210, 240):
         climb({"power": 120, "core": core})
@@ -141,7 +141,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         figures=[figure("room_c", 29.0)],
     )
     log_run(campaign, hot, show, lost, now, bench.build)
-    _proof(campaign, bench, rungs[60])
+    _proof(campaign, bench, settings[60])
     later.summer(campaign, bench.clock, now)
 
 

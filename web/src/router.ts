@@ -34,7 +34,7 @@ export const router = createRouter({
     },
     {
       path: '/kept-settings/:id(\\d+)/card',
-      name: 'keptSetting card',
+      name: 'kept setting card',
       component: () => import('./features/keep/KeptSettingPrint.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },

@@ -43,54 +43,54 @@ def ladder(runs=RUNS, places=PLACES, **more):
     return build_ladder([POWER, CORE], places, runs, **more)
 
 
-def test_rungs_stand_from_the_furthest_down_to_stock():
-    assert [rung.setting_id for rung in ladder().rungs] == [4, 3, 2, 1]
-    assert ladder(places=PLACES[::-1]).rungs == ladder().rungs
+def test_settings_stand_from_the_furthest_down_to_stock():
+    assert [setting.setting_id for setting in ladder().settings] == [4, 3, 2, 1]
+    assert ladder(places=PLACES[::-1]).settings == ladder().settings
 
 
 def test_gain_of_a_single_run_rests_on_the_noise_of_all_repeats():
-    rung = ladder().rungs[1]
+    setting = ladder().settings[1]
     stock, two = np.log([93.6, 93.5, 94.0]), np.log([96.8, 96.5])
     sd = math.sqrt((2 * stock.var(ddof=1) + 1 * two.var(ddof=1)) / 3)
     difference = math.log(98.6) - stock.mean()
     half = stats.t.ppf(0.975, 3) * sd * math.sqrt(1 / 3 + 1)
-    assert rung.gain.ratio == pytest.approx(math.exp(difference))
-    assert rung.gain.low == pytest.approx(math.exp(difference - half))
-    assert rung.gain.high == pytest.approx(math.exp(difference + half))
+    assert setting.gain.ratio == pytest.approx(math.exp(difference))
+    assert setting.gain.low == pytest.approx(math.exp(difference - half))
+    assert setting.gain.high == pytest.approx(math.exp(difference + half))
 
 
 def test_watts_work_and_warmth():
-    rung = ladder().rungs[1]
-    assert rung.watts_saved == pytest.approx(10)
-    assert rung.efficiency.amount == pytest.approx(98.6 / 190)
-    assert rung.efficiency_ratio == pytest.approx(rung.gain.ratio / 0.95)
-    assert rung.temp_max_c == 64
+    setting = ladder().settings[1]
+    assert setting.watts_saved == pytest.approx(10)
+    assert setting.efficiency.amount == pytest.approx(98.6 / 190)
+    assert setting.efficiency_ratio == pytest.approx(setting.gain.ratio / 0.95)
+    assert setting.temp_max_c == 64
 
 
-def test_a_failed_rung_has_a_temperature_and_no_gain():
-    rung = ladder().rungs[0]
-    assert (rung.failures, rung.gain, rung.summary, rung.temp_max_c) == (1, None, None, 71)
+def test_a_failed_setting_has_a_temperature_and_no_gain():
+    setting = ladder().settings[0]
+    assert (setting.failures, setting.gain, setting.summary, setting.temp_max_c) == (1, None, None, 71)
 
 
 def test_what_was_turned_on_the_way():
-    rungs = {rung.setting_id: rung for rung in ladder(places=[*PLACES, Place(5, {"core": 30})]).rungs}
-    assert (rungs[3].from_id, rungs[3].turned) == (2, ("core",))
-    assert (rungs[5].from_id, rungs[5].turned) == (1, ("core",))
-    jump = ladder(places=[PLACES[0], PLACES[2]], runs=RUNS[:4] + RUNS[6:7]).rungs[0]
+    settings = {setting.setting_id: setting for setting in ladder(places=[*PLACES, Place(5, {"core": 30})]).settings}
+    assert (settings[3].from_id, settings[3].turned) == (2, ("core",))
+    assert (settings[5].from_id, settings[5].turned) == (1, ("core",))
+    jump = ladder(places=[PLACES[0], PLACES[2]], runs=RUNS[:4] + RUNS[6:7]).settings[0]
     assert jump.turned == ("power", "core")
 
 
 def test_other_measuring_point_saves_no_watts():
     runs = [*RUNS[:3], run(9, 3, 98.6, power_w=290.0, power_point="wall")]
-    rung = ladder(runs).rungs[1]
-    assert rung.gain is not None
-    assert rung.watts_saved is None
-    assert rung.efficiency_ratio is None
+    setting = ladder(runs).settings[1]
+    assert setting.gain is not None
+    assert setting.watts_saved is None
+    assert setting.efficiency_ratio is None
 
 
 def test_the_axis_holds_stock_and_every_whisker():
     drawn = ladder()
-    ends = [end for rung in drawn.rungs if rung.gain for end in (rung.gain.low, rung.gain.high)]
+    ends = [end for setting in drawn.settings if setting.gain for end in (setting.gain.low, setting.gain.high)]
     assert drawn.axis_low < min(1, *ends)
     assert drawn.axis_high > max(1, *ends)
 
@@ -98,4 +98,4 @@ def test_the_axis_holds_stock_and_every_whisker():
 def test_no_runs_at_all():
     empty = ladder(runs=[])
     assert empty.pooled is None
-    assert all(rung.gain is None for rung in empty.rungs)
+    assert all(setting.gain is None for setting in empty.settings)

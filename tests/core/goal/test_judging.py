@@ -220,7 +220,7 @@ def test_how_far_the_goal_is_met_in_words():
 
 def test_the_best_of_many_equals_is_drawn_to_the_rest():
     rng = np.random.default_rng(1)
-    many = [setting(k, f"rung {k}", list(100 * np.exp(rng.normal(0, 0.01, 3))), holds=0.95) for k in range(2, 12)]
+    many = [setting(k, f"setting {k}", list(100 * np.exp(rng.normal(0, 0.01, 3))), holds=0.95) for k in range(2, 12)]
     found = judged("speed", (STOCK, *many))
     best = found[0]
     drawn = best_of_many(found, best)

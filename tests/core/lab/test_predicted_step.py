@@ -100,7 +100,7 @@ def test_a_knob_with_something_left_to_find_comes_first():
     assert found.instead[0].values == CAPPED.values
 
 
-def test_two_settings_that_are_no_rungs_yet_are_not_one_and_the_same():
+def test_two_settings_that_are_no_settings_yet_are_not_one_and_the_same():
     unmeasured = replace(KNOB, hold_id=None, setting_id=None, values={"voltage": -60.0}, value="−60 mV")
     found = step_with(CAPPED, knobs=[unmeasured])
     assert (found.step.act, found.step.values) == ("run", {"voltage": -60.0})

@@ -45,11 +45,11 @@ def test_a_wide_belief_is_ordinary_least_squares():
     assert found.coefficient(1).low == pytest.approx(theirs.conf_int()[1][0], abs=0.02)
 
 
-def test_the_law_is_recovered_from_made_rungs():
+def test_the_law_is_recovered_from_made_settings():
     # CMOS dynamic power, any VLSI textbook: 15 % less voltage and frequency, 0.85^3 = 0.614 of the dynamic part
     rng = np.random.default_rng(2)
-    rungs = [{}, {"voltage": -50}, {"voltage": -100}, {"core": 120}, {"core": -200, "voltage": -150}, {"core": -300}]
-    law = fit_power([at(i, values, rng) for i, values in enumerate(rungs) for _ in range(2)])
+    settings = [{}, {"voltage": -50}, {"voltage": -100}, {"core": 120}, {"core": -200, "voltage": -150}, {"core": -300}]
+    law = fit_power([at(i, values, rng) for i, values in enumerate(settings) for _ in range(2)])
     assert law.fits
     # all of these lie within a band: the base is known only as far as they tell it apart
     assert law.base_w.low < 40 < law.base_w.high
@@ -99,10 +99,10 @@ def test_too_little_is_refused(points, says):
         fit_power(points)
 
 
-def model_of(rungs, limit_w=None, known=None, seed=4):
+def model_of(settings, limit_w=None, known=None, seed=4):
     rng = np.random.default_rng(seed)
-    points = [at(i, values, rng, limit_w) for i, values in enumerate(rungs) for _ in range(2)]
-    return fit_model(fit_power(points), points, dict(enumerate(rungs)), KNOBS, known)
+    points = [at(i, values, rng, limit_w) for i, values in enumerate(settings) for _ in range(2)]
+    return fit_model(fit_power(points), points, dict(enumerate(settings)), KNOBS, known)
 
 
 def test_an_untried_setting_is_predicted_within_four_percent():
@@ -194,7 +194,7 @@ def fixed_limit(values, setting, limit_w=150.0):
 
 
 def test_a_limit_that_no_knob_turns_is_seen_where_different_settings_draw_the_same():
-    rungs = [
+    settings = [
         {},
         {"core": 60},
         {"core": 90},
@@ -202,9 +202,9 @@ def test_a_limit_that_no_knob_turns_is_seen_where_different_settings_draw_the_sa
         {"core": -300, "voltage": -120},
         {"core": -300, "voltage": -90},
     ]
-    points = [fixed_limit(values, i) for i, values in enumerate(rungs)]
+    points = [fixed_limit(values, i) for i, values in enumerate(settings)]
     knobs = (CORE, VOLT)
-    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), knobs)
+    model = fit_model(fit_power(points), points, dict(enumerate(settings)), knobs)
     assert model.cap is not None
     assert model.cap.knob is None
     assert model.held == {0, 1, 2, 3}
@@ -220,16 +220,16 @@ def test_a_limit_that_no_knob_turns_is_seen_where_different_settings_draw_the_sa
 
 
 def test_settings_that_draw_nearly_the_same_by_chance_are_no_limit():
-    rungs = [{}, {"core": 15}, {"core": 30}, {"voltage": -5}]
-    points = [at(i, values) for i, values in enumerate(rungs)]
-    assert fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT)).cap is None
+    settings = [{}, {"core": 15}, {"core": 30}, {"voltage": -5}]
+    points = [at(i, values) for i, values in enumerate(settings)]
+    assert fit_model(fit_power(points), points, dict(enumerate(settings)), (CORE, VOLT)).cap is None
 
 
 def test_a_limit_on_one_part_alone_is_not_predicted():
     own = Knob("graphics", "Graphics' own cap", "W", 45, 1, 4, 45, -1, "power limit", "graphics")
-    rungs = [{}, {"core": 60}, {"voltage": -30}, {"graphics": 10}]
-    points = [at(i, {k: v for k, v in values.items() if k != "graphics"}) for i, values in enumerate(rungs)]
-    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT, own))
+    settings = [{}, {"core": 60}, {"voltage": -30}, {"graphics": 10}]
+    points = [at(i, {k: v for k, v in values.items() if k != "graphics"}) for i, values in enumerate(settings)]
+    model = fit_model(fit_power(points), points, dict(enumerate(settings)), (CORE, VOLT, own))
     assert model.cap is None
     assert predict(model, 1, {"graphics": 12}).power_w is None
     assert predict(model, 1, {"graphics": 12}).why[0].code == "told_by_the_budget"
@@ -268,9 +268,9 @@ def test_what_such_a_part_would_reach_without_its_limit_is_not_told():
 
 def test_a_voltage_knob_in_volts_moves_as_much_as_one_in_millivolts():
     volts = Knob("volt", "Voltage", "V", 1.0, 0.005, 0.85, 1.0, -1, "voltage")
-    rungs = [{}, {"volt": 0.975}, {"volt": 0.95}, {"core": 60}]
-    points = [at(i, {"voltage": (one.get("volt", 1.0) - 1) * 1000, **one}) for i, one in enumerate(rungs)]
-    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (LIMIT, CORE, volts))
+    settings = [{}, {"volt": 0.975}, {"volt": 0.95}, {"core": 60}]
+    points = [at(i, {"voltage": (one.get("volt", 1.0) - 1) * 1000, **one}) for i, one in enumerate(settings)]
+    model = fit_model(fit_power(points), points, dict(enumerate(settings)), (LIMIT, CORE, volts))
     assert predict(model, 1, {"volt": 0.9}).voltage_v.value == pytest.approx(0.9, abs=0.005)
     assert predict(model, 1, {"volt": 0.9}).power_w.value == pytest.approx(watts(2300, 0.9), rel=0.03)
 
@@ -310,9 +310,9 @@ def unlike(setting, values, limit_w=150):
     "values", [{"power": 85}, {"power": 70}, {"power": 60}, {"voltage": -30, "power": 85}, {"voltage": -50}]
 )
 def test_a_starved_part_that_is_made_otherwise_is_predicted_too(values):
-    rungs = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "power": 90}, {"power": 80}]
-    points = [unlike(i, one) for i, one in enumerate(rungs) for _ in range(2)]
-    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), KNOBS)
+    settings = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "power": 90}, {"power": 80}]
+    points = [unlike(i, one) for i, one in enumerate(settings) for _ in range(2)]
+    model = fit_model(fit_power(points), points, dict(enumerate(settings)), KNOBS)
     found, truth = predict(model, 1, values), unlike(0, values)
     assert found.power_w.low <= truth.power_w <= found.power_w.high
     assert found.core_mhz.low <= truth.core_mhz <= found.core_mhz.high

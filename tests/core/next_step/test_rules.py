@@ -60,7 +60,7 @@ def test_a_run_of_which_nothing_is_known_is_asked_about_before_anything_is_run()
     assert (found.step.act, found.step.run_id, found.instead) == ("answer", 7, ())
 
 
-def test_stock_comes_before_every_rung():
+def test_stock_comes_before_every_setting():
     short = [StockShort(1, "Gorge", 2, 3, 4.0, False), StockShort(2, "Render", 0, 3, 2.0, False)]
     step = next_step(situation(short=short, knobs=[CORE])).step
     assert (step.title, step.runs, step.workload_id, step.values) == (

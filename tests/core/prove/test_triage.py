@@ -45,7 +45,7 @@ def test_stock_first_then_the_last_good_then_back_by_the_kind_then_voltage():
 )
 def test_the_harder_the_failure_the_further_back(outcome, back):
     steps = {step.key: step for step in triage(failed(outcome), KNOBS).steps}
-    # one step back from +150 is the last good rung, which is there already
+    # one step back from +150 is the last good setting, which is there already
     assert steps.get("steps back") is None if back is None else steps["steps back"].values == {"core": back}
 
 

@@ -223,7 +223,7 @@ def height(knobs: Sequence[Knob], values: Mapping[str, float]) -> tuple[float, .
 
 
 def describe_value(knob: Knob, value: float) -> str:
-    """A knob's value as written on a rung: signed where stock is zero (an offset), with its unit."""
+    """A knob's value as written on a setting: signed where stock is zero (an offset), with its unit."""
     number = f"{value:+g}" if knob.stock == 0 and value != 0 else f"{value:g}"
     # a no-break space, so that a number never stands apart from its unit
     space = "" if knob.unit == "x" else "\u00a0"

@@ -94,7 +94,7 @@ class ClimbView:
     edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
     tested_to: the value furthest from stock that was tried; top: where the score has passed its top
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
-    settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
+    settings: settings of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
     easier_failures: how many failures at settings that ask less than these count here, too
     use_h, use_failures: hours without a failure and failures of kept settings in use that count here
     turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
@@ -191,7 +191,7 @@ def view_of(
     failed: Sequence[Trial] = (),
     in_use: Sequence[Trial] = (),
 ) -> ClimbView:
-    """A climb as drawn. settings: ids of the rungs that are there, by value
+    """A climb as drawn. settings: ids of the settings that are there, by value
 
     survived: at settings that ask more; failed: at settings that ask less; in_use: of kept settings
     """
@@ -199,7 +199,7 @@ def view_of(
     belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
-    # a long grid is drawn through some of its values, and its end; those that have a rung lie on the line between them
+    # a long grid is drawn through some of its values, and its end; those that have a setting lie on the line between them
     drawn = [value for place, value in enumerate(values) if place % stride == 0 or place == len(values) - 1]
     rates = np.log(np.maximum([belief.rate(value) for value in drawn], 1e-300))
     shown = sorted({*drawn, *(value for value in values if value in settings)}, key=lambda value: value * knob.away)

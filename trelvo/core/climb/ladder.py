@@ -1,4 +1,4 @@
-"""The ladder: every setting as a rung above stock, with what its runs say."""
+"""The ladder: every setting as a setting above stock, with what its runs say."""
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
@@ -24,13 +24,13 @@ class Place:
     values: Mapping[str, float]
 
 
-# So many runs of a rung are named one by one.
+# So many runs of a setting are named one by one.
 MOST_NAMED = 20
 
 
 @dataclass(frozen=True)
-class RungRun:
-    """A run at a rung as it is marked there."""
+class LadderRun:
+    """A run at a setting as it is marked there."""
 
     id: int
     outcome: Outcome
@@ -38,11 +38,11 @@ class RungRun:
 
 
 @dataclass(frozen=True)
-class Rung:
+class LadderSetting:
     """One setting on the ladder for one workload.
 
     gain: against stock, None at stock itself or while either side has no run that counts
-    values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
+    values: one for every knob; from_id: the setting below from which the fewest knobs were turned, the nearest such
     turned: keys of those knobs; more than one hides which of them did it
     runs: the last few of this workload, in the order they were made; run_count: how many there are
     watts_saved: None unless one instrument read both
@@ -54,7 +54,7 @@ class Rung:
     values: Mapping[str, float]
     from_id: int | None
     turned: tuple[str, ...]
-    runs: tuple[RungRun, ...]
+    runs: tuple[LadderRun, ...]
     run_count: int
     summary: noise.Summary | None
     gain: comparison.Comparison | None
@@ -72,9 +72,9 @@ class Rung:
 
 @dataclass(frozen=True)
 class Ladder:
-    """Rungs from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis."""
+    """Settings from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis."""
 
-    rungs: tuple[Rung, ...]
+    settings: tuple[LadderSetting, ...]
     pooled: noise.PooledNoise | None
     axis_low: float
     axis_high: float
@@ -97,7 +97,7 @@ def build_ladder(
     places: every setting of the campaign, stock included; runs: of this workload and build only
     stock_id: the setting that is the reference; pooled: the workload's noise under this build
     bench: what time does to runs of this build
-    failures_elsewhere: failures in other workloads, by setting; a rung that failed there is not safe here either
+    failures_elsewhere: failures in other workloads, by setting; a setting that failed there is not safe here either
     """
     by_setting: dict[int, list[RunFacts]] = {}
     for run in runs:
@@ -109,7 +109,7 @@ def build_ladder(
     ordered = sorted(places, key=lambda place: (place.setting_id != stock_id, height(knobs, place.values)))
     origins = _origins(knobs, ordered)
 
-    rungs: list[Rung] = []
+    settings: list[LadderSetting] = []
     for place, (from_id, turned) in zip(ordered, origins, strict=True):
         group = by_setting.get(place.setting_id, [])
         values = values_of(group)
@@ -129,14 +129,14 @@ def build_ladder(
         if gain and alike and alike[0].mean_w and alike[1].mean_w:
             per_joule = gains.retained(gain.ratio, alike[0].mean_w, alike[1].mean_w).per_joule
         kept = [run for run in group if figures_count(run)]
-        rungs.append(
-            Rung(
+        settings.append(
+            LadderSetting(
                 setting_id=place.setting_id,
                 title=describe_setting(knobs, place.values),
                 values={knob.key: place.values.get(knob.key, knob.stock) for knob in knobs},
                 from_id=from_id,
                 turned=turned,
-                runs=tuple(RungRun(run.id, run.outcome, run.set_aside) for run in group[-MOST_NAMED:]),
+                runs=tuple(LadderRun(run.id, run.outcome, run.set_aside) for run in group[-MOST_NAMED:]),
                 run_count=len(group),
                 summary=noise.summarise(values) if values else None,
                 gain=gain,
@@ -152,12 +152,12 @@ def build_ladder(
                 failures=sum(run.outcome in FAILURES and not run.set_aside for run in group),
             )
         )
-    low, high = _axis(rungs)
-    return Ladder(tuple(reversed(rungs)), pooled, low, high)
+    low, high = _axis(settings)
+    return Ladder(tuple(reversed(settings)), pooled, low, high)
 
 
 def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int | None, tuple[str, ...]]]:
-    """For each rung from stock upwards: the rung it was reached from, and the keys of the knobs turned on the way."""
+    """For each setting from stock upwards: the setting it was reached from, and the keys of the knobs turned on the way."""
     values = np.array([[place.values.get(knob.key, knob.stock) for knob in knobs] for place in ordered])
     origins: list[tuple[int | None, tuple[str, ...]]] = [(None, ())]
     for index in range(1, len(ordered)):
@@ -174,12 +174,12 @@ def _by_meter(runs: Iterable[RunFacts]) -> ByReaders:
     return by_readers((run for run in runs if figures_count(run)), WATTS)
 
 
-def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:
-    """Common axis for the whiskers of all rungs: includes stock (1), with a tenth of the span as margin."""
+def _axis(settings: Iterable[LadderSetting]) -> tuple[float, float]:
+    """Common axis for the whiskers of all settings: includes stock (1), with a tenth of the span as margin."""
     ends = [1.0]
-    for rung in rungs:
-        if rung.gain:
-            ends += [end for end in (rung.gain.low, rung.gain.high, rung.gain.ratio) if end is not None]
+    for setting in settings:
+        if setting.gain:
+            ends += [end for end in (setting.gain.low, setting.gain.high, setting.gain.ratio) if end is not None]
     low, high = min(ends), max(ends)
     margin = (high - low) * 0.1 or 0.01
     return low - margin, high + margin

@@ -351,7 +351,7 @@ def short_pass(where: str, runs: Sequence[RunFacts], starts_s: float, ahead: flo
 def score_falls(
     where: str, clocks_mhz: Sequence[float], ratios: Sequence[Comparison], start_mhz: float | None = None
 ) -> Trap | None:
-    """Performance that falls, by its trend over the rungs, while the clock that was set rises.
+    """Performance that falls, by its trend over the settings, while the clock that was set rises.
 
     clocks_mhz: the clock's settings in rising order; ratios: their comparisons with the same reference
     start_mhz: the reference's own clock, where nothing else sets it apart

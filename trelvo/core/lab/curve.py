@@ -61,7 +61,7 @@ class PairMark:
 class PlaneView:
     """The edge over two knobs. next: the pair to test next, None where the lines are known well enough
 
-    load_id: the workload to test it with; setting_id: the pair's rung where it is there already
+    load_id: the workload to test it with; setting_id: the pair's setting where it is there already
     lowest: for the clock asked for (stock's where none is), None where no voltage holds it
     """
 
@@ -206,14 +206,14 @@ def _plane(case: Case, clock: float | None) -> PlaneView | None:
         ],
         next=wanted,
         load_id=load.id if load else None,
-        setting_id=_rung_of(case, seen.plane, wanted) if wanted else None,
+        setting_id=_setting_of(case, seen.plane, wanted) if wanted else None,
         lowest=lowest_voltage(seen.plane, asked, 1 / terms.hours, terms.sure),
         accepted_h=terms.hours,
         sure=terms.sure,
     )
 
 
-def _rung_of(case: Case, plane: EdgePlane, pair: NextPair) -> int | None:
+def _setting_of(case: Case, plane: EdgePlane, pair: NextPair) -> int | None:
     """The setting at a pair, all other knobs at stock."""
     at = ((plane.voltage, pair.voltage), (plane.clock, pair.value))
     values = {knob.key: value for knob, value in at if value != knob.stock}

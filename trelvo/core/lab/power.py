@@ -18,7 +18,7 @@ from trelvo.core.problems import Problem
 
 
 @dataclass(frozen=True)
-class PowerRung:
+class PowerSetting:
     """A setting under a workload: means of its runs, and what the law says of that clock and voltage."""
 
     setting_id: int
@@ -51,7 +51,7 @@ class WorkloadName:
 
 @dataclass(frozen=True)
 class PowerView:
-    """workload: whose rungs, costs and bills these are; refused: why there is no law yet, empty where there is one
+    """workload: whose settings, costs and bills these are; refused: why there is no law yet, empty where there is one
 
     base_w: what does not follow clock and voltage; limit_says: how the power limit's part in it is known
     """
@@ -66,7 +66,7 @@ class PowerView:
     fits: bool
     leaks: bool
     limit_says: Message | None
-    rungs: list[PowerRung]
+    settings: list[PowerSetting]
     costs_at: str
     costs: list[KnobCost]
     bills: list[Bill]
@@ -95,7 +95,7 @@ def power_view(
         fits=bool(model and model.law.fits),
         leaks=bool(model and model.law.leaks),
         limit_says=_limit_says(model),
-        rungs=_rungs(case, read, chosen),
+        settings=_settings(case, read, chosen),
         costs_at=describe_setting(case.campaign.knobs, at.values),
         costs=costs,
         bills=_bills(case, read, chosen, hours_a_day, price),
@@ -111,7 +111,7 @@ def _limit_says(model: Model | None) -> Message | None:
     return message("limit_held_at", knob=name, settings=len(model.held))
 
 
-def _rungs(case: Case, read: Read, workload_id: int | None) -> list[PowerRung]:
+def _settings(case: Case, read: Read, workload_id: int | None) -> list[PowerSetting]:
     at: dict[int, list[PowerPoint]] = defaultdict(list)
     for one in read.points:
         if one.workload_id == workload_id:
@@ -126,7 +126,7 @@ def _rungs(case: Case, read: Read, workload_id: int | None) -> list[PowerRung]:
         model = read.model
         law_w = model.law.watts(own[0].workload_id, mhz, volt, temp) if model else None
         found.append(
-            PowerRung(
+            PowerSetting(
                 setting_id=setting.id,
                 title=describe_setting(case.campaign.knobs, setting.values),
                 workload_id=own[0].workload_id,

@@ -10,7 +10,7 @@ from trelvo.core.task import Task, once_with
 
 @dataclass(frozen=True)
 class PredictedSetting:
-    """What the laws say of a setting. setting_id: None where it is no rung yet
+    """What the laws say of a setting. setting_id: None where it is no setting yet
 
     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
     """

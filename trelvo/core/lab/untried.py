@@ -41,7 +41,7 @@ def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set
         return PredictedPower()
     stocks = {workload: predict(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
-    # a rung that was made and not run, or broken off half way, is still to be tried
+    # a setting that was made and not run, or broken off half way, is still to be tried
     failed = {run.setting_id for run in case.campaign.runs if run.failed}
     done = everywhere | failed
     tried = [one.values for one in case.campaign.settings if one.id in done]

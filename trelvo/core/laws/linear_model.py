@@ -1,4 +1,4 @@
-"""Straight-line laws with a belief beforehand: few rungs and many unknowns still give an honest interval."""
+"""Straight-line laws with a belief beforehand: few settings and many unknowns still give an honest interval."""
 
 from dataclasses import dataclass
 from functools import cached_property

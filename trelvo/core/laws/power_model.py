@@ -1,4 +1,4 @@
-"""Power from clock and voltage: P = P0 + c f V², fitted from rungs, and what a setting not yet tried would draw.
+"""Power from clock and voltage: P = P0 + c f V², fitted from settings, and what a setting not yet tried would draw.
 
 P0 is what does not follow the clock (leakage, memory, board); c differs from workload to workload.
 Source: dynamic power of CMOS, any VLSI textbook.
@@ -14,7 +14,7 @@ from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.linear_model import Line, Numbers, fit_line
 from trelvo.core.problems import Problem, Refused
 
-# Shares of the mean power, believed before any rung: what does not follow the clock, and the rest. Common practice.
+# Shares of the mean power, believed before any setting: what does not follow the clock, and the rest. Common practice.
 BASE_SHARE, CLOCKED_SHARE = (0.25, 0.12), (0.75, 0.3)
 # Leakage: share of the mean power a degree.
 LEAK_PER_C = (0.0, 0.003)

@@ -15,7 +15,7 @@ from trelvo.core.problems import Problem
 from trelvo.core.registry.roles import Role
 
 # What one unit of a knob is believed to do to the clock reached in MHz and to the voltage reached in V, before any
-# rung: for MHz of core clock, mV of voltage, one of a multiplier or a bus clock. (mean, deviation). Common practice.
+# setting: for MHz of core clock, mV of voltage, one of a multiplier or a bus clock. (mean, deviation). Common practice.
 _CLOCK: dict[Role, tuple[float, float]] = {
     "core clock": (1.0, 0.2), "voltage": (0.0, 0.15), "multiplier": (0.0, 400.0), "bus clock": (0.0, 10.0),
 }  # fmt: skip

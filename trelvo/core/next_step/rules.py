@@ -136,7 +136,7 @@ class Situation:
 def next_step(situation: Situation) -> NextStep:
     """The one step, from the first thing that is open in the order of the six stages; and at most two others.
 
-    Questions about runs that broke off come before anything is run; stock before every rung; a knob before the next; what
+    Questions about runs that broke off come before anything is run; stock before every setting; a knob before the next; what
     the goal still needs at a hold before the next knob is stacked on it; what should do better still before the best is proved;
     proof before keeping. Common practice.
     """
@@ -149,7 +149,7 @@ def next_step(situation: Situation) -> NextStep:
 
 
 def _same(one: Task, other: Task) -> bool:
-    """Whether both do the same at one setting; two that are no rungs yet are told apart by their values."""
+    """Whether both do the same at one setting; two that are no settings yet are told apart by their values."""
     at, at_other = ((task.act, task.setting_id, task.setting_id or task.values) for task in (one, other))
     return at == at_other
 

@@ -10,7 +10,7 @@ from trelvo.core.case import Case
 from trelvo.core.goal.service import chance_to_hold, goal_view
 from trelvo.core.memo import on_snapshot
 from trelvo.core.prove.service import proved_by
-from trelvo.core.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
+from trelvo.core.stages import Progress, SettingProgress, Standing, WorkloadProgress, stand
 from trelvo.core.stats.noise import BASELINE_RUNS
 
 
@@ -79,8 +79,8 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
             )
             for one in case.campaign.workloads
         ],
-        rungs=[
-            RungProgress(titled[s.id], len(completed[s.id]), failures[s.id])
+        settings=[
+            SettingProgress(titled[s.id], len(completed[s.id]), failures[s.id])
             for s in case.campaign.settings
             if s.id != stock_id
         ],

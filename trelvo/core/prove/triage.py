@@ -69,7 +69,7 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
     """What to do after a failure, in order.
 
     knobs: all knobs of the campaign by key
-    Order: back to stock to see whether the tuning is to blame; last good rung; steps back by the kind of failure, or a step of
+    Order: back to stock to see whether the tuning is to blame; last good setting; steps back by the kind of failure, or a step of
     voltage; memory or core, where both are turned; heat, where it was at its limit; what else to suspect. Common practice.
     """
     turned = {key: value for key, value in failed.values.items() if key in knobs and value != knobs[key].stock}
@@ -121,7 +121,7 @@ def _memory_or_core(failed: Failed, turned: dict[str, float], knobs: Mapping[str
 
 
 def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], minutes: float) -> list[Step]:
-    """The last good rung, then as many steps back as the kind of failure says, then a step of voltage."""
+    """The last good setting, then as many steps back as the kind of failure says, then a step of voltage."""
     steps = []
 
     def at(knob: Knob, new: float) -> dict[str, float]:

@@ -1,4 +1,4 @@
-"""A run logged from one typed line: read, its rung made where it is missing, then logged; all or nothing."""
+"""A run logged from one typed line: read, its setting made where it is missing, then logged; all or nothing."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace

@@ -203,7 +203,7 @@ def set_aside(run: Run, reason: str, now: datetime) -> Run:
     """Leaves the run out of every mean. It stays in the log, with the reason."""
     if not reason.strip():
         raise Refused(Problem("reason", "set_aside_without_reason"))
-    # A failure set aside makes a rung look safer than it was seen to be, so a mere dash will not do.
+    # A failure set aside makes a setting look safer than it was seen to be, so a mere dash will not do.
     if run.outcome in FAILURES and len(reason.strip()) < 8:
         raise Refused(Problem("reason", "failure_set_aside_without_cause"))
     run.set_aside_at, run.set_aside_reason = now, reason.strip()

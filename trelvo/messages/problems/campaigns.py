@@ -89,13 +89,14 @@ WORDINGS: dict[str, Wording] = {
         "A setting has {knob} at {value}, outside the new range.", "Keep the value of every setting in the range."
     ),
     "setting_there_already": Wording(
-        "This setting is on the ladder already.", "Change a value, or log a run on the rung that is there."
+        "This setting is on the ladder already.", "Change a value, or log a run on the setting that is there."
     ),
     "stale_days_out_of_range": Wording("A baseline is fresh for some days.", "Type 1 to 3650 days."),
     "simulator_cannot_run": Wording("The simulator cannot run {workload}.", "Choose one of: {known}."),
     "simulator_fixes_name": Wording("The simulator runs it under this name.", "Leave the name as it is."),
     "stock_there_already": Wording(
-        "These are the stock values; stock is there already.", "Change a value, or log a run on the rung that is there."
+        "These are the stock values; stock is there already.",
+        "Change a value, or log a run on the setting that is there.",
     ),
     "target_price_impossible": Wording("{price:g} is no price.", "Correct it, or leave it empty."),
     "target_without_results": Wording("A target without results is none.", "Type at least one of its results."),

@@ -4,7 +4,7 @@ from trelvo.messages.wording import Wording
 
 WORDINGS: dict[str, Wording] = {
     "ambiguous_number": Wording("“{typed}” may be {thousands} or {decimals}.", "Type {thousands} or {decimals}."),
-    "candidates_not_numbers": Wording("Candidates are setting numbers.", "Choose them from the list of rungs."),
+    "candidates_not_numbers": Wording("Candidates are setting numbers.", "Choose them from the list of settings."),
     "chain_too_short": Wording("A chain has at least two values.", "Add the next one."),
     "claim_value_not_above_zero": Wording("A value is not above zero, so no ratio exists.", "Correct it."),
     "factor_not_above_zero": Wording("A factor is above zero.", "Type it, such as 1.08."),

@@ -4,7 +4,7 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { answered, client, type Schemas } from './client'
 
 export type Ladder = Schemas['Ladder']
-export type Rung = Schemas['Rung']
+export type LadderSetting = Schemas['LadderSetting']
 export type Comparison = Schemas['Comparison']
 export type RunFacts = Schemas['RunFacts']
 

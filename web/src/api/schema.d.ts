@@ -1011,7 +1011,7 @@ export interface paths {
         put?: never;
         /**
          * Log Quick Line
-         * @description Logs the run that a quick line tells of, and adds its rung where it is missing.
+         * @description Logs the run that a quick line tells of, and adds its setting where it is missing.
          */
         post: operations["trelvo_api_quick_line_log_quick_line"];
         delete?: never;
@@ -1143,7 +1143,7 @@ export interface paths {
         put?: never;
         /**
          * Make Setting
-         * @description A new rung; knobs that are not named stand at stock.
+         * @description A new setting; knobs that are not named stand at stock.
          */
         post: operations["trelvo_api_settings_make_setting"];
         delete?: never;
@@ -4103,7 +4103,7 @@ export interface components {
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
          *     tested_to: the value furthest from stock that was tried; top: where the score has passed its top
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
-         *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
+         *     settings: settings of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
          *     easier_failures: how many failures at settings that ask less than these count here, too
          *     use_h, use_failures: hours without a failure and failures of kept settings in use that count here
          *     turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
@@ -6474,7 +6474,7 @@ export interface components {
         };
         /**
          * Ladder
-         * @description Rungs from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis.
+         * @description Settings from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis.
          */
         Ladder: {
             /** Axis High */
@@ -6482,8 +6482,8 @@ export interface components {
             /** Axis Low */
             axis_low: number;
             pooled: components["schemas"]["PooledNoise"] | null;
-            /** Rungs */
-            rungs: components["schemas"]["Rung"][];
+            /** Settings */
+            settings: components["schemas"]["LadderSetting"][];
         };
         /** LadderOut */
         LadderOut: {
@@ -6496,6 +6496,70 @@ export interface components {
             present_build_number: number | null;
             /** Workload Id */
             workload_id: number;
+        };
+        /**
+         * LadderRun
+         * @description A run at a setting as it is marked there.
+         */
+        LadderRun: {
+            /** Id */
+            id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
+            /** Set Aside */
+            set_aside: boolean;
+        };
+        /**
+         * LadderSetting
+         * @description One setting on the ladder for one workload.
+         *
+         *     gain: against stock, None at stock itself or while either side has no run that counts
+         *     values: one for every knob; from_id: the setting below from which the fewest knobs were turned, the nearest such
+         *     turned: keys of those knobs; more than one hides which of them did it
+         *     runs: the last few of this workload, in the order they were made; run_count: how many there are
+         *     watts_saved: None unless one instrument read both
+         *     efficiency_ratio: above 1 = more work for the same energy
+         */
+        LadderSetting: {
+            efficiency: components["schemas"]["Efficiency"] | null;
+            /** Efficiency Ratio */
+            efficiency_ratio: number | null;
+            /** Failures */
+            failures: number;
+            /** Failures Elsewhere */
+            failures_elsewhere: number;
+            /** From Id */
+            from_id: number | null;
+            gain: components["schemas"]["Comparison"] | null;
+            /** Low 01 Fps */
+            low_01_fps: number | null;
+            /** Low 1 Fps */
+            low_1_fps: number | null;
+            power: components["schemas"]["PowerSummary"];
+            /** Room C */
+            room_c: number | null;
+            /** Run Count */
+            run_count: number;
+            /** Runs */
+            runs: components["schemas"]["LadderRun"][];
+            /** Setting Id */
+            setting_id: number;
+            summary: components["schemas"]["Summary"] | null;
+            /** Temp Max C */
+            temp_max_c: number | null;
+            /** Title */
+            title: string;
+            /** Turned */
+            turned: string[];
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Watts Saved */
+            watts_saved: number | null;
         };
         /**
          * LetIn
@@ -7495,7 +7559,7 @@ export interface components {
          * PlaneView
          * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough
          *
-         *     load_id: the workload to test it with; setting_id: the pair's rung where it is there already
+         *     load_id: the workload to test it with; setting_id: the pair's setting where it is there already
          *     lowest: for the clock asked for (stock's where none is), None where no voltage holds it
          */
         PlaneView: {
@@ -7534,10 +7598,10 @@ export interface components {
             sd_log: number;
         };
         /**
-         * PowerRung
+         * PowerSetting
          * @description A setting under a workload: means of its runs, and what the law says of that clock and voltage.
          */
-        PowerRung: {
+        PowerSetting: {
             /** Core Mhz */
             core_mhz: number;
             /** Held */
@@ -7589,7 +7653,7 @@ export interface components {
         };
         /**
          * PowerView
-         * @description workload: whose rungs, costs and bills these are; refused: why there is no law yet, empty where there is one
+         * @description workload: whose settings, costs and bills these are; refused: why there is no law yet, empty where there is one
          *
          *     base_w: what does not follow clock and voltage; limit_says: how the power limit's part in it is known
          */
@@ -7614,8 +7678,8 @@ export interface components {
             readings: number;
             /** Refused */
             refused: components["schemas"]["Problem"][];
-            /** Rungs */
-            rungs: components["schemas"]["PowerRung"][];
+            /** Settings */
+            settings: components["schemas"]["PowerSetting"][];
             /** Workload Id */
             workload_id: number | null;
             /** Workloads */
@@ -7702,7 +7766,7 @@ export interface components {
         };
         /**
          * PredictedSetting
-         * @description What the laws say of a setting. setting_id: None where it is no rung yet
+         * @description What the laws say of a setting. setting_id: None where it is no setting yet
          *
          *     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
          */
@@ -8487,70 +8551,6 @@ export interface components {
             workload_id: number;
             /** Workload Name */
             workload_name: string;
-        };
-        /**
-         * Rung
-         * @description One setting on the ladder for one workload.
-         *
-         *     gain: against stock, None at stock itself or while either side has no run that counts
-         *     values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
-         *     turned: keys of those knobs; more than one hides which of them did it
-         *     runs: the last few of this workload, in the order they were made; run_count: how many there are
-         *     watts_saved: None unless one instrument read both
-         *     efficiency_ratio: above 1 = more work for the same energy
-         */
-        Rung: {
-            efficiency: components["schemas"]["Efficiency"] | null;
-            /** Efficiency Ratio */
-            efficiency_ratio: number | null;
-            /** Failures */
-            failures: number;
-            /** Failures Elsewhere */
-            failures_elsewhere: number;
-            /** From Id */
-            from_id: number | null;
-            gain: components["schemas"]["Comparison"] | null;
-            /** Low 01 Fps */
-            low_01_fps: number | null;
-            /** Low 1 Fps */
-            low_1_fps: number | null;
-            power: components["schemas"]["PowerSummary"];
-            /** Room C */
-            room_c: number | null;
-            /** Run Count */
-            run_count: number;
-            /** Runs */
-            runs: components["schemas"]["RungRun"][];
-            /** Setting Id */
-            setting_id: number;
-            summary: components["schemas"]["Summary"] | null;
-            /** Temp Max C */
-            temp_max_c: number | null;
-            /** Title */
-            title: string;
-            /** Turned */
-            turned: string[];
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
-            /** Watts Saved */
-            watts_saved: number | null;
-        };
-        /**
-         * RungRun
-         * @description A run at a rung as it is marked there.
-         */
-        RungRun: {
-            /** Id */
-            id: number;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
-            /** Set Aside */
-            set_aside: boolean;
         };
         /**
          * RunsAt

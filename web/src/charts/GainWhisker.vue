@@ -1,4 +1,4 @@
-<!-- A ratio with its interval on an axis shared by all rungs; stock is the dashed line. -->
+<!-- A ratio with its interval on an axis shared by all settings; stock is the dashed line. -->
 <script setup lang="ts">
 import { computed } from 'vue'
 

@@ -1,6 +1,6 @@
 import type { ClimbView } from '../api/climb'
 
-/** The nearest two rows of the drawing may come, in pixels, before the less important one is drawn as a bare rung. */
+/** The nearest two rows of the drawing may come, in pixels, before the less important one is drawn as a bare setting. */
 export const ROW = 17
 
 /** How far the drawing reaches from stock, in the knob's unit: all that was tried, the next test, and where the edge may lie. */

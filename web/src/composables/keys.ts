@@ -33,9 +33,9 @@ export const shortcuts: Shortcut[] = [
   { key: 'u', what: 'Log hours of use of what the rig runs with', where: 'on Keep and on a rig' },
   { key: 'f', what: 'It failed in use', where: 'on Keep and on a rig' },
   { key: 'j', what: 'Write into the journal', where: 'on a rig' },
-  { key: 'r', what: 'Add a rung', where: 'on the climb' },
-  { key: '↑ ↓', what: 'Go from rung to rung', where: 'on the climb' },
-  { key: 'Enter', what: 'Open or close the rung', where: 'on the climb' },
+  { key: 'r', what: 'Add a setting', where: 'on the climb' },
+  { key: '↑ ↓', what: 'Go from setting to setting', where: 'on the climb' },
+  { key: 'Enter', what: 'Open or close the setting', where: 'on the climb' },
   { key: 'Esc', what: 'Close what is open', where: 'everywhere' },
 ]
 

@@ -12,7 +12,7 @@ import { speed } from '../features/live/speed'
 import { useAgreed } from './useAgreed'
 import { useOpenLive, useOpenRunForm } from './useStageCampaign'
 
-/** What is to be run: on a rung that is there, or at values that have no rung yet; minutes are left out where it ends by itself. */
+/** What is to be run: on a setting that is there, or at values that have no setting yet; minutes are left out where it ends by itself. */
 export interface TryOut {
   settingId?: number | null
   values: Record<string, number>
@@ -26,7 +26,7 @@ export interface TryOut {
 }
 
 /**
- * Makes the rung where it is missing, then begins: at once on the simulator, or with a line in the log for a real bench.
+ * Makes the setting where it is missing, then begins: at once on the simulator, or with a line in the log for a real bench.
  * What wants a typed confirmation first opens its form instead.
  */
 export function useTryOut(campaign: Ref<Campaign>) {
@@ -65,7 +65,7 @@ export function useTryOut(campaign: Ref<Campaign>) {
     let settingId = what.settingId ?? undefined
     if (!settingId) {
       settingId = (await addSetting({ campaignId: campaign.value.id, body: { values: what.values, note: '' } })).id
-      void message.success('A new rung.')
+      void message.success('A new setting.')
     }
     const preset = {
       settingId,

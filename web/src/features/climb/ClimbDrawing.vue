@@ -1,11 +1,11 @@
-<!-- One knob's climb as a drawing: rungs at their place from stock upwards, the chance to hold beside them, the hold line, the next test. -->
+<!-- One knob's climb as a drawing: settings at their place from stock upwards, the chance to hold beside them, the hold line, the next test. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 
 import type { ClimbView } from '../../api/climb'
-import type { Rung } from '../../api/ladder'
+import type { LadderSetting } from '../../api/ladder'
 import { inFull, reachOf } from '../../charts/climbPlaces'
 import { savePng, saveSvg } from '../../ui/saveDrawing'
 import { gridTicks } from '../../charts/ticks'
@@ -16,7 +16,7 @@ import { type Cell, downloadCsv } from '../../ui/words/tables'
 
 const props = defineProps<{
   climb: ClimbView
-  rungs: Rung[]
+  settings: LadderSetting[]
   workload: string
   next: number | undefined
   chosen: number | undefined
@@ -67,15 +67,15 @@ const area = computed(() => {
 })
 
 interface Row {
-  rung: Rung
+  setting: LadderSetting
   id: number
   value: number
   y: number
   weight: number
 }
 const rows = computed<Row[]>(() =>
-  props.rungs
-    .map((rung) => ({ rung, id: rung.setting_id, value: rung.values[knob.value.key] ?? knob.value.stock }))
+  props.settings
+    .map((setting) => ({ setting, id: setting.setting_id, value: setting.values[knob.value.key] ?? knob.value.stock }))
     .filter((row) => within(row.value))
     .map((row) => ({
       ...row,
@@ -87,7 +87,7 @@ const rows = computed<Row[]>(() =>
             ? 3
             : row.value === knob.value.stock
               ? 2
-              : row.rung.run_count
+              : row.setting.run_count
                 ? 1
                 : 0,
     })),
@@ -110,7 +110,7 @@ const runs = computed(() => props.climb.runs_at.reduce((sum, one) => sum + one.r
 /** One axis for all gains that are drawn, stock always on it. */
 const axis = computed(() => {
   const ends = rows.value.flatMap((row) =>
-    row.rung.gain ? [row.rung.gain.low ?? row.rung.gain.ratio, row.rung.gain.high ?? row.rung.gain.ratio] : [],
+    row.setting.gain ? [row.setting.gain.low ?? row.setting.gain.ratio, row.setting.gain.high ?? row.setting.gain.ratio] : [],
   )
   const low = Math.min(1, ...ends)
   const high = Math.max(1.01, ...ends)
@@ -127,14 +127,20 @@ const gainTicks = computed(() => {
     (gain) => ({ ratio: 1 + gain, text: Math.abs(gain) < 1e-9 ? 'stock' : `${signed(gain * 100, step < 0.01 ? 1 : 0)} %` }),
   )
 })
-const sideOf = (rung: Rung): string =>
-  rung.gain?.low == null || rung.gain.high == null ? '' : rung.gain.low > 1 ? 'gain' : rung.gain.high < 1 ? 'loss' : 'quiet'
+const sideOf = (setting: LadderSetting): string =>
+  setting.gain?.low == null || setting.gain.high == null
+    ? ''
+    : setting.gain.low > 1
+      ? 'gain'
+      : setting.gain.high < 1
+        ? 'loss'
+        : 'quiet'
 const failed = (row: Row): boolean => (runsAt.value.get(row.value)?.failed ?? 0) > 0
 
 const labelOf = (row: Row): string => {
   const parts = [words(row.value), counted(runsOf(row), 'run')]
-  if (row.rung.gain) {
-    const { ratio, low, high } = row.rung.gain
+  if (row.setting.gain) {
+    const { ratio, low, high } = row.setting.gain
     parts.push(low != null && high != null ? `${gainWords(ratio)}, ${gainRange(low, high)}` : gainWords(ratio))
   }
   return parts.join(', ')
@@ -165,21 +171,21 @@ const headers = [
   'highest_c',
 ]
 function csv(): void {
-  const byId = new Map(props.rungs.map((rung) => [rung.setting_id, rung]))
+  const byId = new Map(props.settings.map((setting) => [setting.setting_id, setting]))
   const cells: Cell[][] = props.climb.curve.map((point) => {
-    const rung = byId.get(point.setting_id ?? -1)
+    const setting = byId.get(point.setting_id ?? -1)
     return [
       point.value,
       point.holds,
       point.per_h,
       point.low_per_h,
       point.high_per_h,
-      rung?.title,
-      rung?.gain?.ratio,
-      rung?.gain?.low,
-      rung?.gain?.high,
-      rung?.power.mean_w,
-      rung?.temp_max_c,
+      setting?.title,
+      setting?.gain?.ratio,
+      setting?.gain?.low,
+      setting?.gain?.high,
+      setting?.power.mean_w,
+      setting?.temp_max_c,
     ]
   })
   downloadCsv(name.value, headers, cells)
@@ -220,8 +226,8 @@ function csv(): void {
       <text v-for="value in ticks" :key="value" class="small scale" :x="SAFETY_LIMIT - 8" :y="y(value) + 4" text-anchor="end">
         {{ value === knob.stock ? 'stock' : knobValue(value, knob.stock) }}
       </text>
-      <!-- rungs -->
-      <g v-for="row in rows" :key="row.id" :class="['rung', { on: row.id === chosen, failed: failed(row) }]">
+      <!-- settings -->
+      <g v-for="row in rows" :key="row.id" :class="['setting', { on: row.id === chosen, failed: failed(row) }]">
         <rect
           class="hit"
           role="button"
@@ -250,21 +256,27 @@ function csv(): void {
           <text v-if="runsOf(row) > MOST_MARKS" class="small" :x="marksAt + MOST_MARKS * 15 + 1" :y="row.y + 4">
             +{{ runsOf(row) - MOST_MARKS }}
           </text>
-          <g v-if="row.rung.gain" :class="['whisker', sideOf(row.rung)]">
+          <g v-if="row.setting.gain" :class="['whisker', sideOf(row.setting)]">
             <line
-              v-if="row.rung.gain.low != null && row.rung.gain.high != null"
-              :x1="gx(row.rung.gain.low)"
-              :x2="gx(row.rung.gain.high)"
+              v-if="row.setting.gain.low != null && row.setting.gain.high != null"
+              :x1="gx(row.setting.gain.low)"
+              :x2="gx(row.setting.gain.high)"
               :y1="row.y"
               :y2="row.y"
             />
-            <line class="mean" :x1="gx(row.rung.gain.ratio)" :x2="gx(row.rung.gain.ratio)" :y1="row.y - 6" :y2="row.y + 6" />
+            <line
+              class="mean"
+              :x1="gx(row.setting.gain.ratio)"
+              :x2="gx(row.setting.gain.ratio)"
+              :y1="row.y - 6"
+              :y2="row.y + 6"
+            />
           </g>
-          <text v-if="row.rung.power.mean_w != null" class="number" :x="width - 56" :y="row.y + 4" text-anchor="end">
-            {{ number(row.rung.power.mean_w, 0) }}
+          <text v-if="row.setting.power.mean_w != null" class="number" :x="width - 56" :y="row.y + 4" text-anchor="end">
+            {{ number(row.setting.power.mean_w, 0) }}
           </text>
-          <text v-if="row.rung.temp_max_c != null" class="number" :x="width - 8" :y="row.y + 4" text-anchor="end">
-            {{ number(row.rung.temp_max_c, 1) }}
+          <text v-if="row.setting.temp_max_c != null" class="number" :x="width - 8" :y="row.y + 4" text-anchor="end">
+            {{ number(row.setting.temp_max_c, 1) }}
           </text>
         </g>
       </g>
@@ -347,15 +359,15 @@ text {
   fill: var(--ochre);
   font-size: 12px;
 }
-.rung > :not(.hit) {
+.setting > :not(.hit) {
   pointer-events: none;
 }
 .hit {
   cursor: pointer;
   fill: transparent;
 }
-.rung:hover .hit,
-.rung.on .hit {
+.setting:hover .hit,
+.setting.on .hit {
   fill: var(--wash);
   fill-opacity: 0.7;
 }

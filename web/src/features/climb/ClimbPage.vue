@@ -5,7 +5,7 @@ import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { useClimb } from '../../api/climb'
-import { type Rung, useLadder } from '../../api/ladder'
+import { type LadderSetting, useLadder } from '../../api/ladder'
 import type { Setting } from '../../api/settings'
 import { useShortcut } from '../../composables/keys'
 import KeyCap from '../../ui/KeyCap.vue'
@@ -17,8 +17,8 @@ import ClimbAdvice from './ClimbAdvice.vue'
 import ClimbDrawing from './ClimbDrawing.vue'
 import KnobTurns from './KnobTurns.vue'
 import LadderView from './LadderView.vue'
-import RungForm from './RungForm.vue'
-import RungPanel from './RungPanel.vue'
+import SettingForm from './SettingForm.vue'
+import SettingPanel from './SettingPanel.vue'
 import SideSheet from '../../ui/SideSheet.vue'
 
 const campaign = useStageCampaign()
@@ -29,7 +29,7 @@ const build = useRouteQuery('build')
 const route = useRoute()
 const router = useRouter()
 const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
-const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key, rung: undefined } })
+const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key, setting: undefined } })
 const { data: climbed } = useClimb(
   () => campaign.value.id,
   () => climbQuestion(knob.value),
@@ -37,25 +37,27 @@ const { data: climbed } = useClimb(
 const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, build)
 
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
-const rungs = computed(() => data.value?.ladder.rungs ?? [])
+const settings = computed(() => data.value?.ladder.settings ?? [])
 const openId = ref<number>()
 const ladder = computed(() => data.value?.ladder)
-/** The rungs of the climb that is drawn, and which of them is looked at. */
+/** The settings of the climb that is drawn, and which of them is looked at. */
 const onLine = computed(() => {
   const along = new Set(climbed.value?.climb.settings ?? [])
-  return rungs.value.filter((rung) => along.has(rung.setting_id))
+  return settings.value.filter((setting) => along.has(setting.setting_id))
 })
-const rungId = useRouteQuery('rung')
-const chosen = computed(() => rungs.value.find((rung) => rung.setting_id === rungId.value))
+const settingId = useRouteQuery('setting')
+const chosen = computed(() => settings.value.find((setting) => setting.setting_id === settingId.value))
 const nextValue = computed(() => {
   const step = climbed.value?.climb.steps.find((one) => one.strategy === campaign.value.way.strategy)
   return step?.advice.act === 'test' ? step.advice.value : undefined
 })
 const adding = ref(false)
 
-/** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
+/** A new setting starts from the highest one that has completed runs and no failure: one step from there is the next test. */
 const lastGood = computed(
-  () => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1),
+  () =>
+    settings.value.find((setting) => setting.summary && setting.failures + setting.failures_elsewhere === 0) ??
+    settings.value.at(-1),
 )
 const earlierBuild = computed(() => data.value && data.value.build_number !== data.value.present_build_number)
 
@@ -64,12 +66,12 @@ useShortcut('ArrowUp', () => move(-1))
 useShortcut('ArrowDown', () => move(1))
 
 async function move(by: number): Promise<void> {
-  const ids = rungs.value.map((rung) => rung.setting_id)
-  const focused = Number((document.activeElement as HTMLElement | null)?.dataset.rung)
+  const ids = settings.value.map((setting) => setting.setting_id)
+  const focused = Number((document.activeElement as HTMLElement | null)?.dataset.setting)
   const from = ids.includes(focused) ? ids.indexOf(focused) : ids.indexOf(openId.value ?? -1)
   const next = ids[Math.min(ids.length - 1, Math.max(0, from < 0 ? ids.length - 1 : from + by))]
   await nextTick()
-  document.querySelector<HTMLElement>(`[data-rung="${next}"]`)?.focus()
+  document.querySelector<HTMLElement>(`[data-setting="${next}"]`)?.focus()
 }
 
 function added(setting: Setting): void {
@@ -77,7 +79,8 @@ function added(setting: Setting): void {
   openId.value = setting.id
   void message.success(`Added: ${setting.title}`)
 }
-const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.setting_id ? undefined : rung.setting_id)
+const toggle = (setting: LadderSetting): void =>
+  void (openId.value = openId.value === setting.setting_id ? undefined : setting.setting_id)
 </script>
 
 <template>
@@ -108,7 +111,7 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
             <option v-for="one in campaign.workloads" :key="one.id" :value="one.id">{{ one.name }}</option>
           </select>
         </label>
-        <AButton @click="adding = true">Add a rung <KeyCap>r</KeyCap></AButton>
+        <AButton @click="adding = true">Add a setting <KeyCap>r</KeyCap></AButton>
       </div>
       <p v-if="earlierBuild" class="caution note">
         These runs were made under build {{ data.build_number }}; the rig is now at build {{ data.present_build_number }}. Gains
@@ -121,15 +124,15 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
       <div v-if="climbed" class="work">
         <ClimbDrawing
           :climb="climbed.climb"
-          :rungs="onLine"
+          :settings="onLine"
           :workload="workload.name"
           :next="nextValue"
           :chosen="chosen?.setting_id"
           :height="500"
-          @choose="(id) => (rungId = id === rungId ? undefined : id)"
+          @choose="(id) => (settingId = id === settingId ? undefined : id)"
         />
         <div class="sheet panel">
-          <RungPanel
+          <SettingPanel
             v-if="chosen"
             :key="chosen.setting_id"
             :setting-id="chosen.setting_id"
@@ -137,7 +140,7 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
             :climb="climbed.climb"
             :value="chosen.values[climbed.climb.knob.key] ?? climbed.climb.knob.stock"
             :is-stock="chosen.from_id === null"
-            @close="rungId = undefined"
+            @close="settingId = undefined"
             @live="openLive({ settingId: chosen.setting_id, workloadId: workload?.id })"
             @log="openForm({ settingId: chosen.setting_id, workloadId: workload?.id })"
           />
@@ -158,12 +161,12 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         @live="(settingId) => openLive({ settingId, workloadId: workload?.id })"
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
       />
-      <p v-if="rungs.length === 1" class="sheet first">
+      <p v-if="settings.length === 1" class="sheet first">
         Only stock so far. The next step above makes the first setting, or press r.
       </p>
-      <SideSheet v-model:open="adding" title="Add a rung" :width="420">
+      <SideSheet v-model:open="adding" title="Add a setting" :width="420">
         <p class="quiet lead">Starts from {{ lastGood?.title ?? 'stock' }}. Turn one knob, one step.</p>
-        <RungForm :campaign-id="campaign.id" :knobs="campaign.knobs" :from="lastGood?.values ?? {}" @added="added" />
+        <SettingForm :campaign-id="campaign.id" :knobs="campaign.knobs" :from="lastGood?.values ?? {}" @added="added" />
       </SideSheet>
     </template>
   </LoadState>

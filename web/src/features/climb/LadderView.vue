@@ -1,14 +1,14 @@
-<!-- The ladder: rungs from the furthest down to stock, on one axis of gains. -->
+<!-- The ladder: settings from the furthest down to stock, on one axis of gains. -->
 <script setup lang="ts">
 import { Button as AButton, Input as AInput, Radio as ARadio } from 'ant-design-vue'
 import { computed, ref, useId, watch } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
-import type { Ladder, Rung } from '../../api/ladder'
+import type { Ladder, LadderSetting } from '../../api/ladder'
 import { useLiveList } from '../../api/live'
 import { knobValue, signed } from '../../ui/words/format'
 import TableTools from '../../ui/TableTools.vue'
-import LadderRung from './LadderRung.vue'
+import LadderRow from './LadderRow.vue'
 
 const props = defineProps<{
   ladder: Ladder
@@ -18,18 +18,18 @@ const props = defineProps<{
   openId: number | undefined
   withSimulator: boolean
 }>()
-defineEmits<{ toggle: [rung: Rung]; log: [settingId: number]; live: [settingId: number] }>()
+defineEmits<{ toggle: [setting: LadderSetting]; log: [settingId: number]; live: [settingId: number] }>()
 
 /** Sorted by a column, or as the ladder stands: furthest from stock on top. */
-type Column = { key: string; of: (rung: Rung) => number | undefined | null }
+type Column = { key: string; of: (setting: LadderSetting) => number | undefined | null }
 const columnsOf = computed<Column[]>(() => [
-  ...props.knobs.map((knob) => ({ key: knob.key, of: (rung: Rung) => rung.values[knob.key] })),
-  { key: 'runs', of: (rung) => rung.run_count },
-  { key: 'mean', of: (rung) => rung.summary?.mean },
-  { key: 'gain', of: (rung) => rung.gain?.ratio },
-  { key: 'power', of: (rung) => rung.power.mean_w },
-  { key: 'highest', of: (rung) => rung.temp_max_c },
-  { key: 'efficiency', of: (rung) => rung.efficiency?.amount },
+  ...props.knobs.map((knob) => ({ key: knob.key, of: (setting: LadderSetting) => setting.values[knob.key] })),
+  { key: 'runs', of: (setting) => setting.run_count },
+  { key: 'mean', of: (setting) => setting.summary?.mean },
+  { key: 'gain', of: (setting) => setting.gain?.ratio },
+  { key: 'power', of: (setting) => setting.power.mean_w },
+  { key: 'highest', of: (setting) => setting.temp_max_c },
+  { key: 'efficiency', of: (setting) => setting.efficiency?.amount },
 ])
 const sorted = ref<{ key: string; down: boolean }>()
 function sortBy(key: string): void {
@@ -43,16 +43,17 @@ const filter = ref('')
 const kinds = ref<'all' | 'held' | 'failed' | 'not run'>('all')
 const found = computed(() => {
   const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const kind = (rung: Rung): string => (rung.failures + rung.failures_elsewhere ? 'failed' : rung.run_count ? 'held' : 'not run')
-  const kept = props.ladder.rungs.filter(
-    (rung) =>
-      words.every((word) => rung.title.toLowerCase().replace('−', '-').includes(word)) &&
-      (kinds.value === 'all' || kind(rung) === kinds.value),
+  const kind = (setting: LadderSetting): string =>
+    setting.failures + setting.failures_elsewhere ? 'failed' : setting.run_count ? 'held' : 'not run'
+  const kept = props.ladder.settings.filter(
+    (setting) =>
+      words.every((word) => setting.title.toLowerCase().replace('−', '-').includes(word)) &&
+      (kinds.value === 'all' || kind(setting) === kinds.value),
   )
   const column = columnsOf.value.find((one) => one.key === sorted.value?.key)
   if (!column) return kept
   const sign = sorted.value?.down ? -1 : 1
-  const empty = (rung: Rung): boolean => column.of(rung) == null
+  const empty = (setting: LadderSetting): boolean => column.of(setting) == null
   return [...kept].sort((a, b) => Number(empty(a)) - Number(empty(b)) || sign * ((column.of(a) ?? 0) - (column.of(b) ?? 0)))
 })
 /** A long ladder is drawn a stretch at a time. */
@@ -93,19 +94,19 @@ const headers = computed(() => [
   'efficiency unit',
 ])
 const rows = computed(() =>
-  props.ladder.rungs.map((rung) => [
-    ...props.knobs.map((knob) => rung.values[knob.key]),
-    rung.run_count,
-    rung.failures,
-    rung.summary?.mean,
-    rung.gain?.ratio,
-    rung.gain?.low,
-    rung.gain?.high,
-    rung.gain?.basis,
-    rung.power.mean_w,
-    rung.temp_max_c,
-    rung.efficiency?.amount,
-    rung.efficiency?.unit,
+  props.ladder.settings.map((setting) => [
+    ...props.knobs.map((knob) => setting.values[knob.key]),
+    setting.run_count,
+    setting.failures,
+    setting.summary?.mean,
+    setting.gain?.ratio,
+    setting.gain?.low,
+    setting.gain?.high,
+    setting.gain?.basis,
+    setting.power.mean_w,
+    setting.temp_max_c,
+    setting.efficiency?.amount,
+    setting.efficiency?.unit,
   ]),
 )
 const id = useId()
@@ -120,10 +121,10 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     <ARadio.Group v-model:value="kinds" size="small" aria-label="Which settings">
       <ARadio.Button v-for="one in ['all', 'held', 'failed', 'not run']" :key="one" :value="one">{{ one }}</ARadio.Button>
     </ARadio.Group>
-    <span class="quiet">{{ found.length }} of {{ ladder.rungs.length }}</span>
+    <span class="quiet">{{ found.length }} of {{ ladder.settings.length }}</span>
   </div>
   <div class="ladder" :style="{ '--knobs': columns }" role="treegrid" :aria-label="`Ladder of ${workload.name}`">
-    <div class="rung-grid top" role="row">
+    <div class="setting-grid top" role="row">
       <span class="knobs" role="columnheader">
         <button v-for="knob in knobs" :key="knob.key" type="button" class="knob" @click="sortBy(knob.key)">
           {{ knob.name }}{{ arrow(knob.key) }}<span class="unit">{{ knob.unit }}</span>
@@ -170,21 +171,21 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
         </button>
       </span>
     </div>
-    <LadderRung
-      v-for="rung in shown"
-      :key="rung.setting_id"
-      :rung="rung"
+    <LadderRow
+      v-for="setting in shown"
+      :key="setting.setting_id"
+      :setting="setting"
       :knobs="knobs"
       :low="ladder.axis_low"
       :high="ladder.axis_high"
       :workload="workload"
       :campaign-id="campaignId"
-      :open="openId === rung.setting_id"
+      :open="openId === setting.setting_id"
       :live-ids="liveIds"
       :with-simulator="withSimulator"
-      @toggle="$emit('toggle', rung)"
-      @log="$emit('log', rung.setting_id)"
-      @live="$emit('live', rung.setting_id)"
+      @toggle="$emit('toggle', setting)"
+      @log="$emit('log', setting.setting_id)"
+      @live="$emit('live', setting.setting_id)"
     />
   </div>
   <AButton v-if="found.length > shown.length" class="rest" @click="most = found.length"
@@ -205,7 +206,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
 </template>
 
 <style scoped>
-.ladder :deep(.rung-grid) {
+.ladder :deep(.setting-grid) {
   display: grid;
   grid-template-columns: 26px minmax(230px, 2.3fr) minmax(88px, 1fr) 84px 168px minmax(140px, 2.4fr) 62px 66px 78px;
   gap: 0 12px;
@@ -294,7 +295,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
   .ladder :deep(.knobs) {
     gap: 6px;
   }
-  .ladder :deep(.rung-grid) {
+  .ladder :deep(.setting-grid) {
     grid-template-columns: 22px minmax(190px, 2fr) 72px 70px 110px minmax(90px, 1.6fr) 40px 48px;
     gap: 0 10px;
   }

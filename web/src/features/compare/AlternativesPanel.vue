@@ -40,7 +40,7 @@ const rows = computed(() =>
               <td>
                 <RouterLink
                   v-if="one.kind === 'tune'"
-                  :to="{ name: 'Climb', params: { id: campaign.id }, query: { rung: one.setting_id } }"
+                  :to="{ name: 'Climb', params: { id: campaign.id }, query: { setting: one.setting_id } }"
                   >{{ one.name.text }}</RouterLink><template v-else>{{ one.name.text }}</template>
               </td>
               <td class="number figure">

@@ -43,7 +43,7 @@ function set(changes: Record<string, string | number | undefined>): void {
 const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
 const candidateKeys = computed(() => versus.value?.candidates.map((one) => one.key) ?? [])
 const { data: sides } = useSides(() => campaign.value.id)
-/** What can be compared: this campaign's own rungs first, then what other campaigns and rigs ran of the same workloads. */
+/** What can be compared: this campaign's own settings first, then what other campaigns and rigs ran of the same workloads. */
 const sideChoices = computed(() => {
   const groups = new Map<string, { label: string; options: { value: string; label: string }[] }>()
   for (const side of sides.value ?? []) {
@@ -129,8 +129,8 @@ const inTime = computed(() => [
         <AButton @click="editTarget()">Add a target</AButton>
       </div>
       <p v-if="versus.candidates.length === 0" class="sheet none">
-        Nothing to compare yet: a rung needs a completed run and stock one of the same workload. Climb first, or choose rungs
-        above.
+        Nothing to compare yet: a setting needs a completed run and stock one of the same workload. Climb first, or choose
+        settings above.
       </p>
       <template v-else>
         <p v-if="versus.common" class="quiet common">

@@ -179,7 +179,7 @@ const option = computed<EChartsOption>(() => {
 })
 function open(item: unknown): void {
   const spot = spots.value[(item as { dataIndex: number }).dataIndex]
-  if (spot) void router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { rung: spot.setting_id } })
+  if (spot) void router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { setting: spot.setting_id } })
 }
 </script>
 

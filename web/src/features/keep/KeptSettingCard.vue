@@ -149,7 +149,9 @@ async function giveUp(): Promise<void> {
         <AButton @click="use(false)">Out of use</AButton>
       </template>
       <AButton v-else @click="use(true)">The rig runs with it now</AButton>
-      <RouterLink :to="{ name: 'keptSetting card', params: { id: keptSetting.id } }"><AButton>Card to print</AButton></RouterLink>
+      <RouterLink :to="{ name: 'kept setting card', params: { id: keptSetting.id } }"
+        ><AButton>Card to print</AButton></RouterLink
+      >
       <AButton type="text" @click="giving = true">No longer keep</AButton>
     </footer>
     <AModal

@@ -33,9 +33,9 @@ const chosen = computed({
   get: () => workload.value ?? data.value?.workload_id ?? undefined,
   set: (value) => (workload.value = value),
 })
-const settings = computed(() => data.value?.rungs.map((one) => ({ value: one.setting_id, label: one.title })) ?? [])
+const settings = computed(() => data.value?.settings.map((one) => ({ value: one.setting_id, label: one.title })) ?? [])
 const costsAt = computed({
-  get: () => setting.value ?? data.value?.rungs[0]?.setting_id,
+  get: () => setting.value ?? data.value?.settings[0]?.setting_id,
   set: (value) => (setting.value = value),
 })
 const bills = computed(() => new Map(data.value?.bills.map((one) => [one.setting_id, one]) ?? []))
@@ -54,9 +54,9 @@ const { data: predicted, error: trouble } = usePredicted(() => campaign.value.id
 const problems = computed(() => (trouble.value ? problemsOf(trouble.value) : []))
 const { tryIt, trying, failed } = useTryIt(campaign)
 
-type PowerRung = NonNullable<typeof data.value>['rungs'][number]
-const billOf = (one: PowerRung) => bills.value.get(one.setting_id)
-const columns: Column<PowerRung>[] = [
+type PowerSetting = NonNullable<typeof data.value>['settings'][number]
+const billOf = (one: PowerSetting) => bills.value.get(one.setting_id)
+const columns: Column<PowerSetting>[] = [
   { key: 'setting', title: 'Setting', value: (one) => one.title },
   {
     key: 'clock',
@@ -85,7 +85,7 @@ const columns: Column<PowerRung>[] = [
 <template>
   <LoadState :pending="isPending" :error="error" what="The power" @again="refetch">
     <template v-if="data">
-      <p v-if="data.rungs.length === 0" class="sheet empty">
+      <p v-if="data.settings.length === 0" class="sheet empty">
         {{ inOneText(data.refused) }} It takes runs at three settings or more with power, core clock reached and voltage reached:
         from a log, from a live run, or typed.
       </p>
@@ -112,8 +112,8 @@ const columns: Column<PowerRung>[] = [
             <h2>Settings</h2>
             <DataTable
               name="power"
-              data-test="power-rungs"
-              :rows="data.rungs"
+              data-test="power-settings"
+              :rows="data.settings"
               :columns="columns"
               :row-key="(one) => one.setting_id"
             >

@@ -5,7 +5,7 @@ import type { Campaign } from '../../api/campaigns'
 import { problemsOf } from '../../api/client'
 import { useAddSetting, useSettings } from '../../api/settings'
 
-/** Makes a rung of a setting, or finds the one there is, and opens it on the climb, where it is run. */
+/** Makes a setting of a setting, or finds the one there is, and opens it on the climb, where it is run. */
 export function useTryIt(campaign: Readonly<Ref<Campaign>>) {
   const router = useRouter()
   const { data: settings } = useSettings(() => campaign.value.id)
@@ -21,7 +21,7 @@ export function useTryIt(campaign: Readonly<Ref<Campaign>>) {
     try {
       const there = settings.value?.find((one) => alike(one.values))
       const setting = there ?? (await mutateAsync({ campaignId: campaign.value.id, body: { values: turned, note: '' } }))
-      await router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { rung: setting.id } })
+      await router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { setting: setting.id } })
     } catch (trouble) {
       failed.value = problemsOf(trouble)
         .map((one) => `${one.what} ${one.todo}`)

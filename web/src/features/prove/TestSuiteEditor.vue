@@ -38,7 +38,7 @@ async function save(): Promise<void> {
     await mutateAsync({ campaignId: props.campaign.id, body })
     added.value = []
     startAgain()
-    void message.success('TestSuite saved.')
+    void message.success('Test suite saved.')
   } catch (trouble) {
     take(trouble)
   }
@@ -48,7 +48,7 @@ async function save(): Promise<void> {
 <template>
   <details class="test-suite" data-test="test-suite">
     <summary>
-      <TermWord term="TestSuite" />: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
+      <TermWord term="Test suite" />: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
         campaign.test_suite.map((one) => one.name).join(', ') || 'nothing yet'
       }})
     </summary>

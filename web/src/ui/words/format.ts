@@ -67,7 +67,7 @@ export function share(value: number | null | undefined, decimals = 2): string {
   return value === null || value === undefined ? '–' : `${number(value * 100, decimals)} %`
 }
 
-/** A knob's value as on a rung: signed where stock is zero. */
+/** A knob's value as on a setting: signed where stock is zero. */
 export function knobValue(value: number, stock: number): string {
   return stock === 0 && value > 0 ? `+${exact(value)}` : exact(value)
 }

@@ -1,4 +1,4 @@
-<!-- A new rung: one control a knob, moving in the knob's own steps, starting from the rung below. -->
+<!-- A new setting: one control a knob, moving in the knob's own steps, starting from the setting below. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { computed, reactive, ref } from 'vue'
@@ -62,7 +62,7 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <form class="rung-form" @submit.prevent="add">
+  <form class="setting-form" @submit.prevent="add">
     <div v-for="knob in knobs" :key="knob.key" class="knob">
       <NumberField
         v-model="values[knob.key]!"
@@ -83,12 +83,12 @@ async function add(): Promise<void> {
       {{ turned.length }} knobs turned at once: if it fails or gains, nothing will tell which one did it.
     </p>
     <ProblemList :problems="problems" title="Not added:" />
-    <AButton type="primary" html-type="submit" :loading="isPending" :disabled="turned.length === 0">Add the rung</AButton>
+    <AButton type="primary" html-type="submit" :loading="isPending" :disabled="turned.length === 0">Add the setting</AButton>
   </form>
 </template>
 
 <style scoped>
-.rung-form {
+.setting-form {
   display: grid;
   gap: 12px;
 }

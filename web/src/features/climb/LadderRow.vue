@@ -1,10 +1,10 @@
-<!-- One rung. Closed: setting, marks, gain, watts, degrees. Open: every run at it, of all workloads. -->
+<!-- One setting. Closed: setting, marks, gain, watts, degrees. Open: every run at it, of all workloads. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
-import type { Rung } from '../../api/ladder'
+import type { LadderSetting } from '../../api/ladder'
 import { useRuns } from '../../api/runs'
 import GainWhisker from '../../charts/GainWhisker.vue'
 import { knobValue, number, plain, readByWords, signed } from '../../ui/words/format'
@@ -14,7 +14,7 @@ import OlderRuns from '../runs/OlderRuns.vue'
 import RunTable from '../runs/RunTable.vue'
 
 const props = defineProps<{
-  rung: Rung
+  setting: LadderSetting
   knobs: Knob[]
   workload: Workload
   campaignId: number
@@ -26,41 +26,43 @@ const props = defineProps<{
 }>()
 defineEmits<{ toggle: []; log: []; live: [] }>()
 
-const isStock = computed(() => props.rung.from_id === null)
-const failedElsewhere = computed(() => props.rung.failures_elsewhere > 0)
+const isStock = computed(() => props.setting.from_id === null)
+const failedElsewhere = computed(() => props.setting.failures_elsewhere > 0)
 const MOST_MARKS = 12
-const marked = computed(() => props.rung.runs.slice(-MOST_MARKS))
+const marked = computed(() => props.setting.runs.slice(-MOST_MARKS))
 const { data: page } = useRuns(
   () => props.campaignId,
-  () => (props.open ? props.rung.setting_id : undefined),
+  () => (props.open ? props.setting.setting_id : undefined),
 )
 
 const sentence = computed(() => {
   const parts = []
-  if (props.rung.watts_saved != null)
-    parts.push(`${number(Math.abs(props.rung.watts_saved), 0)} W ${props.rung.watts_saved >= 0 ? 'less' : 'more'} than stock`)
-  if (props.rung.efficiency_ratio != null)
-    parts.push(`${signed((props.rung.efficiency_ratio - 1) * 100, 1)} % work for the same energy`)
-  if (props.rung.temp_max_c != null && props.rung.room_c != null) parts.push(`room ${number(props.rung.room_c)} °C`)
-  if (props.rung.low_1_fps != null) parts.push(`1 % low ${plain(props.rung.low_1_fps)} fps`)
-  if (props.rung.power.mixed) parts.push('power was read at different points, so it has no mean')
+  if (props.setting.watts_saved != null)
+    parts.push(
+      `${number(Math.abs(props.setting.watts_saved), 0)} W ${props.setting.watts_saved >= 0 ? 'less' : 'more'} than stock`,
+    )
+  if (props.setting.efficiency_ratio != null)
+    parts.push(`${signed((props.setting.efficiency_ratio - 1) * 100, 1)} % work for the same energy`)
+  if (props.setting.temp_max_c != null && props.setting.room_c != null) parts.push(`room ${number(props.setting.room_c)} °C`)
+  if (props.setting.low_1_fps != null) parts.push(`1 % low ${plain(props.setting.low_1_fps)} fps`)
+  if (props.setting.power.mixed) parts.push('power was read at different points, so it has no mean')
   return parts.join('; ')
 })
 </script>
 
 <template>
   <div
-    :class="['rung', { open, stock: isStock, failed: rung.failures || failedElsewhere }]"
-    data-test="rung"
-    :data-title="rung.title"
+    :class="['setting', { open, stock: isStock, failed: setting.failures || failedElsewhere }]"
+    data-test="setting"
+    :data-title="setting.title"
   >
     <div
-      class="rung-grid row"
+      class="setting-grid row"
       role="row"
       tabindex="0"
-      :data-rung="rung.setting_id"
+      :data-setting="setting.setting_id"
       :aria-expanded="open"
-      :aria-label="rung.title"
+      :aria-label="setting.title"
       @click="$emit('toggle')"
       @keydown.enter="$emit('toggle')"
     >
@@ -69,9 +71,15 @@ const sentence = computed(() => {
         <span
           v-for="knob in knobs"
           :key="knob.key"
-          :class="['figure', 'knob', { turned: rung.turned.includes(knob.key), still: rung.values[knob.key] === knob.stock }]"
+          :class="[
+            'figure',
+            'knob',
+            { turned: setting.turned.includes(knob.key), still: setting.values[knob.key] === knob.stock },
+          ]"
           >{{
-            rung.values[knob.key] === knob.stock && !isStock ? '·' : knobValue(rung.values[knob.key] ?? knob.stock, knob.stock)
+            setting.values[knob.key] === knob.stock && !isStock
+              ? '·'
+              : knobValue(setting.values[knob.key] ?? knob.stock, knob.stock)
           }}</span
         >
       </span>
@@ -83,40 +91,40 @@ const sentence = computed(() => {
           :set-aside="run.set_aside"
           :running="liveIds.has(run.id)"
         />
-        <span v-if="rung.run_count > marked.length" class="quiet">+{{ rung.run_count - marked.length }}</span>
-        <span v-if="rung.run_count === 0 && !failedElsewhere" class="quiet">not with this workload</span>
-        <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload"
+        <span v-if="setting.run_count > marked.length" class="quiet">+{{ setting.run_count - marked.length }}</span>
+        <span v-if="setting.run_count === 0 && !failedElsewhere" class="quiet">not with this workload</span>
+        <span v-if="failedElsewhere && setting.failures === 0" class="warning" title="failed in another workload"
           >failed elsewhere</span
         >
       </span>
-      <span class="figure right" role="cell">{{ rung.summary ? plain(rung.summary.mean) : '' }}</span>
+      <span class="figure right" role="cell">{{ setting.summary ? plain(setting.summary.mean) : '' }}</span>
       <span role="cell">
-        <GainFigure v-if="rung.gain" :gain="rung.gain" stacked />
+        <GainFigure v-if="setting.gain" :gain="setting.gain" stacked />
         <span v-else-if="isStock" class="quiet">stock, the reference</span>
       </span>
-      <span role="cell"><GainWhisker v-if="!isStock" :gain="rung.gain" :low="low" :high="high" /></span>
-      <span class="figure right" role="cell" :title="rung.power.n ? readByWords(rung.power) : undefined">
-        {{ rung.power.mixed ? 'mixed' : rung.power.mean_w != null ? number(rung.power.mean_w, 0) : '' }}
+      <span role="cell"><GainWhisker v-if="!isStock" :gain="setting.gain" :low="low" :high="high" /></span>
+      <span class="figure right" role="cell" :title="setting.power.n ? readByWords(setting.power) : undefined">
+        {{ setting.power.mixed ? 'mixed' : setting.power.mean_w != null ? number(setting.power.mean_w, 0) : '' }}
       </span>
-      <span class="figure right" role="cell">{{ rung.temp_max_c != null ? number(rung.temp_max_c) : '' }}</span>
-      <span class="figure right efficiency" role="cell">{{ rung.efficiency ? plain(rung.efficiency.amount) : '' }}</span>
+      <span class="figure right" role="cell">{{ setting.temp_max_c != null ? number(setting.temp_max_c) : '' }}</span>
+      <span class="figure right efficiency" role="cell">{{ setting.efficiency ? plain(setting.efficiency.amount) : '' }}</span>
     </div>
     <div v-if="open" class="inside">
       <div class="acts">
         <p>
-          <strong>{{ rung.title }}</strong><template v-if="sentence">: {{ sentence }}.</template>
+          <strong>{{ setting.title }}</strong><template v-if="sentence">: {{ sentence }}.</template>
         </p>
         <span class="buttons">
           <AButton v-if="withSimulator" size="small" type="primary" @click="$emit('live')">Run it on the simulator</AButton>
           <AButton size="small" @click="$emit('log')">Log a run here</AButton>
         </span>
       </div>
-      <p v-if="rung.turned.length > 1" class="caution">
-        {{ rung.turned.length }} knobs were turned on the way here; nothing tells which of them did it.
+      <p v-if="setting.turned.length > 1" class="caution">
+        {{ setting.turned.length }} knobs were turned on the way here; nothing tells which of them did it.
       </p>
-      <RunTable v-if="page?.runs.length" :runs="page.runs" :name="rung.title" with-workload />
+      <RunTable v-if="page?.runs.length" :runs="page.runs" :name="setting.title" with-workload />
       <p v-else-if="page" class="quiet">No run at this setting yet.</p>
-      <OlderRuns v-if="page" :shown="page.runs.length" :total="page.total" :setting-id="rung.setting_id" />
+      <OlderRuns v-if="page" :shown="page.runs.length" :total="page.total" :setting-id="setting.setting_id" />
     </div>
   </div>
 </template>
@@ -129,11 +137,11 @@ const sentence = computed(() => {
 .row:hover {
   background: var(--wash);
 }
-.rung {
+.setting {
   position: relative;
   border-bottom: 1px solid var(--rule);
 }
-/* the ladder itself: two safety limits and a rung */
+/* the ladder itself: two safety limits and a setting */
 .safety-limit {
   position: relative;
   align-self: stretch;

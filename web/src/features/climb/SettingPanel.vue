@@ -39,7 +39,7 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
 </script>
 
 <template>
-  <section aria-label="Setting" data-test="rung-panel">
+  <section aria-label="Setting" data-test="setting-panel">
     <div class="head">
       <h2>{{ title }}</h2>
       <AButton size="small" type="text" @click="$emit('close')">Back to the advice</AButton>
