@@ -19,7 +19,7 @@ def run_live(address: str, title: str, workload: str, speed: float) -> int:
     settings = ask(f"{address}/api/campaigns/3/settings")
     workloads = ask(f"{address}/api/campaigns/3")["workloads"]
     body = {
-        "setting_id": next(one["id"] for one in settings if title in one["title"]),
+        "setting_id": next(setting["id"] for setting in settings if title in setting["title"]),
         "workload_id": next(one["id"] for one in workloads if workload in one["name"]),
         "speed": speed,
     }

@@ -29,7 +29,7 @@ def truth_mohm(rig, values):
     points = [
         run_at(rig.chip, design.main.stock_mhz, 0.0, at, 60.0, design.loads[name].activity) for name in (LIGHT, HEAVY)
     ]
-    amperes = [rig.tools.power_scale * (one.power_w + beside) / one.volt for one in points]
+    amperes = [rig.tools.power_scale * (point.power_w + beside) / point.volt for point in points]
     return 1000 * (points[0].volt - points[1].volt) / (amperes[1] - amperes[0])
 
 
@@ -46,7 +46,7 @@ def learnt(seed, rounded_v):
         found = learn_droop(points, GRID, rounded_v)
     except Refused:
         return []
-    return [(truth_mohm(rig, settings[one.level]), one.mohm) for one in found.lines]
+    return [(truth_mohm(rig, settings[line.level]), line.mohm) for line in found.lines]
 
 
 def test_droop_on_the_simulator(benchmark):

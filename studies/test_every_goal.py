@@ -70,7 +70,9 @@ def test_thrift_of_the_one_step(benchmark, simulator_server):
             best = simulator_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
             kept = step["act"] == "keep"
             settings = simulator_server.ask(f"/api/campaigns/{campaign_id}/settings")
-            values = next(one["values"] for one in settings if one["id"] == best["setting_id"]) if kept else {}
+            values = (
+                next(setting["values"] for setting in settings if setting["id"] == best["setting_id"]) if kept else {}
+            )
             card = Card(seed, THRIFTY, HOURS)
             least = card.least_power(LOWEST_MV, range(100, 79, -2))
             speed, power = card.against_stock(values)

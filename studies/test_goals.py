@@ -48,7 +48,7 @@ def test_shown_is_right_at_least_95_times_in_100(benchmark, goal, said, ratios, 
             facts = bench(stock, other, workloads=WORKLOADS, targets=targets)
             judged = next(one for one in judge_settings(terms, stock, [other], facts))
             # of a condition in every workload the first one is looked at, as if it stood alone
-            found.append(next(one for one in judged.conditions if one.key == key).state)
+            found.append(next(condition for condition in judged.conditions if condition.key == key).state)
         return found
 
     found = benchmark.pedantic(shown, rounds=1)

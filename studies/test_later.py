@@ -59,7 +59,7 @@ def searched(seed):
         fails = ending.outcome != "completed"
         tested.append(Probed(test.key, fails, ending.after_s / 60 if fails else test.minutes))
     found = suspects(told, tested)
-    return [one.suspect for one in found.chances], kind, sum(one.minutes for one in tested)
+    return [chance.suspect for chance in found.chances], kind, sum(one.minutes for one in tested)
 
 
 def test_the_right_culprit_is_first_or_second(benchmark):

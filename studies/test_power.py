@@ -56,20 +56,20 @@ def study(kind, load, tried, untried):
         bench.start({}, load, 5)
         bench.advance(300)
         points = [run(i, values) for i, values in enumerate(tried) for _ in range(2 if i == 0 else 1)]
-        points = [one for one in points if one]
+        points = [point for point in points if point]
         knobs = [
             Knob(
-                one.key,
-                one.name,
-                one.unit,
-                one.stock,
-                one.step,
-                one.low,
-                one.high,
-                one.away,
-                ROLES.get(one.key, "other"),
+                knob.key,
+                knob.name,
+                knob.unit,
+                knob.stock,
+                knob.step,
+                knob.low,
+                knob.high,
+                knob.away,
+                ROLES.get(knob.key, "other"),
             )
-            for one in rig.design.knobs
+            for knob in rig.design.knobs
         ]
         model = fit_model(fit_power(points), points, dict(enumerate(tried)), knobs)
         for number, values in enumerate(untried):

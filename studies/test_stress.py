@@ -37,7 +37,9 @@ def rig(seed):
     shown = [one for _ in range(CLIMBS[-1]) if (one := climb(rng, silicon, usual + rng.normal(0, BETWEEN)))]
     truth = usual + rng.normal(0, BETWEEN)
     beliefs = [learnt_offset(shown[:count]) for count in CLIMBS]
-    return [one.mean - truth for one in beliefs], [abs(one.mean - truth) <= 1.645 * one.deviation for one in beliefs]
+    return [belief.mean - truth for belief in beliefs], [
+        abs(belief.mean - truth) <= 1.645 * belief.deviation for belief in beliefs
+    ]
 
 
 def test_stress_is_learnt_from_climb_to_climb(benchmark):

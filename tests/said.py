@@ -8,5 +8,5 @@ def codes(said):
     if said is None:
         return []
     parts = [one for value in said.params.values() for one in (value if isinstance(value, tuple) else (value,))]
-    within = [one for one in parts if isinstance(one, Message)]
+    within = [part for part in parts if isinstance(part, Message)]
     return [said.code, *(code for one in (*within, *said.more) for code in codes(one))]

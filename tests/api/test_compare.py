@@ -77,7 +77,7 @@ def test_a_goal_that_asks_for_no_gain_is_answered_by_its_condition_on_speed(clie
     assert candidate["column"]["overall_verdict"]["word"] == "too few runs"
     judged = client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
     conditions = next(one["conditions"] for one in judged if one["setting_id"] == lower.pk)
-    assert candidate["kept_speed"] == next(one for one in conditions if one["key"] == "speed")
+    assert candidate["kept_speed"] == next(condition for condition in conditions if condition["key"] == "speed")
     assert "too few runs" not in candidate["column"]["overall_sentence"]["text"]
     # the same is asked in each workload; with one it is the same answer
     kept, unmeasured = candidate["kept_speeds"]
@@ -147,7 +147,7 @@ def test_two_sides_of_one_build_are_not_stale_because_there_is_a_later_build(cli
 
 
 def test_another_setting_under_another_build_is_a_stale_baseline(client, climbed, stock, gorge, now):
-    tuned = next(one for one in climbed.settings.all() if one.values)
+    tuned = next(setting for setting in climbed.settings.all() if setting.values)
     add_build(climbed.rig, BuildDraft(driver="41.5"), now)
     log_run(climbed, tuned, gorge, run_draft("completed", now, 97.0), now)
     answer = versus(client, climbed, f"?candidates={tuned.pk}&reference_build=1")

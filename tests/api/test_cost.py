@@ -88,7 +88,7 @@ def test_what_has_not_changed_is_not_loaded_again(client, measured):
     with CaptureQueriesContext(connection) as asked:
         client.get(f"/api/campaigns/{measured.pk}/goal")
     # which campaigns there are, and their tokens
-    assert len(asked) == 2, [one["sql"] for one in asked.captured_queries]
+    assert len(asked) == 2, [query["sql"] for query in asked.captured_queries]
 
 
 def test_a_large_list_comes_in_parts(client, story, monkeypatch):

@@ -48,7 +48,7 @@ def processor(db):
 
 
 def at(campaign, **values):
-    return next(one for one in campaign.settings.all() if one.values == values)
+    return next(setting for setting in campaign.settings.all() if setting.values == values)
 
 
 def test_a_record_goes_on_from_the_best_result(client, db):
@@ -91,7 +91,7 @@ def test_what_failed_is_not_gone_back_to(client, processor):
     values = {step["step"]["key"]: step["step"]["values"] for step in steps}
     assert values["last good"] == {"mult": 44, "vcore": 1350}
     assert values["steps back"] == {"mult": 42, "vcore": 1300}
-    assert not any(one and one.get("vcore", 1200) < 1300 for one in values.values() if one)
+    assert not any(value and value.get("vcore", 1200) < 1300 for value in values.values() if value)
 
 
 def test_keep_and_goal_agree_with_the_climb(client, processor):
@@ -118,7 +118,9 @@ def test_more_voltage_alone_and_a_fan_are_as_stable_as_stock(client, processor):
         log_run(processor, setting, mill, run_draft("completed", NOW, 3000.0, 1800), NOW)
         judged = client.get(f"/api/campaigns/{processor.pk}/goal").json()["goal"]["judged"]
         conditions = next(one["conditions"] for one in judged if one["setting_id"] == setting.pk)
-        assert next(one["state"] for one in conditions if one["key"] == "stability") == "shown", values
+        assert next(condition["state"] for condition in conditions if condition["key"] == "stability") == "shown", (
+            values
+        )
 
 
 def test_a_fan_is_never_tested_for_stability(client, processor):
@@ -165,7 +167,9 @@ def test_a_role_is_told_by_name_and_unit(client, campaign, name, unit, role):
     assert answer.status_code == 200, answer.content
     assert next(one["role"] for one in answer.json()["knobs"] if one["key"] == "k") == role
     cautions = client.get(f"/api/campaigns/{campaign.pk}/cautions").json()["cautions"]
-    assert "k" in next(one["caution"]["before_knobs"] for one in cautions if one["caution"]["key"] == "voltage")
+    assert "k" in next(
+        caution["caution"]["before_knobs"] for caution in cautions if caution["caution"]["key"] == "voltage"
+    )
 
 
 def test_where_name_and_unit_leave_a_doubt_the_role_is_asked_for(client, campaign):

@@ -127,7 +127,7 @@ def test_an_evening_with_its_clock_times_and_as_a_calendar(client, campaign, sto
     baseline = plan["stretches"][0]
     assert (plan["begins_at"], baseline["stage"]) == ("2026-05-03T20:00:00+02:00", "Baseline")
     # three runs of each workload, a minute to set up each
-    runs = 3 * sum(one.minutes + 1 for one in campaign.workloads.all())
+    runs = 3 * sum(workload.minutes + 1 for workload in campaign.workloads.all())
     assert baseline["minutes"] == pytest.approx(min(runs, 60), abs=8)
     answer = client.get(f"/api/campaigns/{campaign.pk}/tonight.ics", asked)
     assert answer["Content-Type"].startswith("text/calendar")

@@ -128,8 +128,8 @@ def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaig
     (judged,) = [one["judged"] for one in found["candidates"] if one["judged"]["setting_id"] == core.pk]
     names = ("value", "low", "high")
     speed, power = judged["speed"], judged["power"]
-    assert [tuned["speed"][one] for one in names] == [speed["ratio"], speed["low"], speed["high"]]
-    assert [tuned["saving"][one] for one in names] == [power["ratio"], power["low"], power["high"]]
+    assert [tuned["speed"][name] for name in names] == [speed["ratio"], speed["low"], speed["high"]]
+    assert [tuned["saving"][name] for name in names] == [power["ratio"], power["low"], power["high"]]
     assert tuned["speed"]["value"] == pytest.approx(98.6 / 93.6, rel=1e-4)
 
 

@@ -78,10 +78,10 @@ def test_coolers_are_as_loud_as_each_other_only_by_one_sound_meter(client, summe
 def test_a_limit_and_a_room_decide_which_cooler_is_enough(client, summer):
     def verdicts(limit, room):
         needs = client.get(f"/api/campaigns/{summer.pk}/heat?limit_c={limit}&room_c={room}").json()["needs"]
-        watts = [one["use"]["power_w"] for one in needs]
+        watts = [need["use"]["power_w"] for need in needs]
         assert watts == sorted(watts)
-        assert all(one["needed_c_per_w"] == pytest.approx((limit - room) / one["use"]["power_w"]) for one in needs)
-        return {one["verdict"] for one in needs}
+        assert all(need["needed_c_per_w"] == pytest.approx((limit - room) / need["use"]["power_w"]) for need in needs)
+        return {need["verdict"] for need in needs}
 
     assert verdicts(95, 20) == {"enough"}
     assert "not enough" in verdicts(60, 30)
@@ -156,7 +156,7 @@ def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client,
     assert at_98["first_x"] < found["stock_w"]
     assert found["untried"]
     assert found["untried"][0]["meets_speed"]
-    tried = [one.values for one in wall.settings.all()]
+    tried = [setting.values for setting in wall.settings.all()]
     assert all(one["values"] not in tried for one in found["untried"])
 
 
@@ -355,8 +355,8 @@ def test_a_limit_that_no_knob_sets_is_said(client, loft):
     found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
     limits = [row["part_limit"] for row in found["rows"] if row["part_limit"]]
     assert limits
-    assert all(one["no_knob"]["text"].startswith("No knob of this campaign limits the graphics") for one in limits)
-    assert all(one["values"] == {} for one in limits)
+    assert all(limit["no_knob"]["text"].startswith("No knob of this campaign limits the graphics") for limit in limits)
+    assert all(limit["values"] == {} for limit in limits)
 
 
 def test_a_budget_without_the_parts_watts_says_where_they_come_from(client, summer):

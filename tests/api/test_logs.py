@@ -97,7 +97,9 @@ def test_what_a_log_of_frames_says_of_the_run_is_looked_up_too(client, run):
     assert (sources["Result"]["value"], sources["Result"]["unit"]) == (87.5, "fps")
     assert sources["Result"]["how"] == "700 frames over the sum of their times"
     assert (sources["Lasted"]["value"], sources["Frames"]["value"]) == (8.0, 700)
-    assert {(one["line"], one["last_line"], one["column"]) for one in sources.values()} == {(2, 701, "frame time ms")}
+    assert {(source["line"], source["last_line"], source["column"]) for source in sources.values()} == {
+        (2, 701, "frame time ms")
+    }
     # corrected afterwards it is no longer the log's
     body = {"outcome": "completed", "value": 90.0, "duration_s": 8.0, "why": "the counter stood still"}
     assert client.post(f"/api/runs/{run.pk}/correct", body, content_type="application/json").status_code == 200

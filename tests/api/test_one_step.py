@@ -81,9 +81,9 @@ def mean_of_more_runs(trelvo, campaign_id, best, name, word=""):
     campaign = trelvo.ask(f"/api/campaigns/{campaign_id}")
     workload = next(one["id"] for one in campaign["workloads"] if one["name"] == name)
     runs = work_through(trelvo, campaign_id, best["setting_id"], [workload], 6)
-    runs = [one for one in runs if one["outcome"] == "completed"]
+    runs = [run for run in runs if run["outcome"] == "completed"]
     assert len(runs) >= 4
     if not word:
-        return fmean(one["value"] for one in runs)
+        return fmean(run["value"] for run in runs)
     # the part's own report comes before the meter at the wall, which sees the rest of the machine as well
-    return fmean(min(figure["value"] for figure in one["figures"] if figure["word"] == word) for one in runs)
+    return fmean(min(figure["value"] for figure in run["figures"] if figure["word"] == word) for run in runs)

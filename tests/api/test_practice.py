@@ -35,10 +35,10 @@ def test_a_practice_from_beginning_to_truth(client, begin):
     you, *others = truth["results"]
     assert (you["who"], you["kept"], you["failures"], you["tests"]) == ("you", 15, 1, 2)
     assert you["short_steps"] == (truth["best"] - 15) / 15
-    assert [one["who"] for one in others] == ["fixed steps", "coarse then fine", "bisection", "adaptive"]
+    assert [other["who"] for other in others] == ["fixed steps", "coarse then fine", "bisection", "adaptive"]
     assert [one["mine"] for one in truth["results"]] == [True, False, False, False, False]
     # a failure in the last test still costs its restart
-    assert all(one["minutes"] <= 120 + 4 + 1 for one in others)
+    assert all(other["minutes"] <= 120 + 4 + 1 for other in others)
     again = post(client, f"/{practice['id']}/test", {"value": 30, "minutes": 5})
     assert "has ended" in again.json()["problems"][0]["what"]
 

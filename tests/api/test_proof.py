@@ -177,10 +177,10 @@ def test_the_plan_counts_minutes_and_keeps_to_the_time_there_is(client, campaign
         query = {"knob": "core", **({"minutes": minutes} if minutes else {})}
         plans = client.get(f"/api/campaigns/{campaign.pk}/climb/plan", query).json()
         assert len(plans) == 4
-        for one in plans:
-            told = one["plan"]["minutes"]
+        for plan in plans:
+            told = plan["plan"]["minutes"]
             assert 0 < told["low"] <= told["likely"] <= told["high"]
-            if minutes and one["strategy"] == "adaptive":
+            if minutes and plan["strategy"] == "adaptive":
                 assert told["high"] <= 45
 
 

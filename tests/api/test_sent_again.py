@@ -27,8 +27,8 @@ def test_a_run_that_is_sent_again_is_logged_once(client, campaign, stock, gorge)
         "value": 93.6,
     }
     answers = [post(client, f"/campaigns/{campaign.pk}/runs", body) for _ in range(4)]
-    assert {one.status_code for one in answers} == {201}
-    assert len({one.json()["id"] for one in answers}) == 1
+    assert {answer.status_code for answer in answers} == {201}
+    assert len({answer.json()["id"] for answer in answers}) == 1
     assert str(Run.objects.get().uid) == body["uid"]
     # another run under the same uid is a mistake of the sender
     assert places(post(client, f"/campaigns/{campaign.pk}/runs", {**body, "outcome": "system crash"})) == ["uid"]
@@ -46,7 +46,7 @@ def test_a_line_that_is_sent_again_is_logged_once(client, campaign, gorge):
     answers = [post(client, f"/campaigns/{campaign.pk}/quick-line", body) for _ in range(2)]
     assert post(client, f"/campaigns/{campaign.pk}/quick-line", {"line": "stock gorge 93.6 ok"}).status_code == 201
     answers.append(post(client, f"/campaigns/{campaign.pk}/quick-line", body))
-    assert len({one.json()["id"] for one in answers}) == 1
+    assert len({answer.json()["id"] for answer in answers}) == 1
     assert Run.objects.count() == 2
 
 

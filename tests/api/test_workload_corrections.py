@@ -51,7 +51,7 @@ def test_what_would_change_the_meaning_of_runs_is_refused(client, campaign, stoc
     assert (refused.status_code, refused.json()["problems"][0]["where"]) == (422, "workloads.0.measure")
     same = put(client, gorge, body_of(client, campaign, gorge))
     assert "Nothing was changed" in same.json()["problems"][0]["what"]
-    other = next(one for one in campaign.workloads.all() if one.pk != gorge.pk)
+    other = next(workload for workload in campaign.workloads.all() if workload.pk != gorge.pk)
     twin = body_of(client, campaign, gorge, name=other.name, measure=other.measure, unit=other.unit)
     assert put(client, gorge, twin).status_code == 422
     gorge.refresh_from_db()

@@ -37,7 +37,7 @@ def wait_for_the_end(page):
 def verdicts(address):
     """Words of the verdicts that Compare gives so far in the first campaign, beside "too few runs"."""
     candidates = ask(f"{address}/api/campaigns/1/compare")["versus"]["candidates"]
-    cells = [cell for one in candidates for cell in one["column"]["cells"]]
+    cells = [cell for candidate in candidates for cell in candidate["column"]["cells"]]
     return {cell["verdict"]["word"] for cell in cells if cell["verdict"]} & {"gain", "loss", "tie"}
 
 

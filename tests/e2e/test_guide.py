@@ -123,7 +123,7 @@ def test_help_leads_to_the_guide_with_its_pictures_and_sections(page, demo_addre
 def test_the_words_of_the_guide_are_those_of_help():
     rows = dict(re.findall(r"^\| ([^|]+) \| ([^|]+) \|$", GUIDE.partition("## The words")[2], flags=re.MULTILINE))
     terms = TERMS.read_text(encoding="utf-8")
-    told = {one: rows[one] for one in rows if one not in ("word", "---")}
+    told = {row: rows[row] for row in rows if row not in ("word", "---")}
     assert len(told) == terms.count("\n  [")
     for word, meaning in told.items():
         assert f"'{word}'" in terms

@@ -65,7 +65,9 @@ def test_holm_can_be_switched_off(page, demo_address):
 def test_traps_show_what_they_speak_of(page, demo_address):
     # the memory's climb as it was: past the top of the score
     settings = ask(f"{demo_address}/api/campaigns/3/settings")
-    climbed = [one["id"] for one in settings if one["values"].get("memory") and "voltage" not in one["values"]]
+    climbed = [
+        setting["id"] for setting in settings if setting["values"].get("memory") and "voltage" not in setting["values"]
+    ]
     page.goto(f"{demo_address}{COMPARE}?candidates={','.join(map(str, climbed))}")
     trap = page.get_by_test_id("trap").filter(has_text="score falls while the clock rises").first
     trap.locator("summary").click()

@@ -62,7 +62,7 @@ def test_a_setting_is_predicted_and_becomes_a_setting(page, lab_server, campaign
     page.get_by_role("button", name="Try this one").click()
     page.wait_for_url(re.compile(r"/climb\?setting=\d+"))
     settings = lab_server.ask(f"/api/campaigns/{campaign['id']}/settings")
-    assert {"voltage": -100} in [one["values"] for one in settings]
+    assert {"voltage": -100} in [setting["values"] for setting in settings]
 
 
 def test_a_curve_is_pasted_and_shaped(page, lab_server, campaign):

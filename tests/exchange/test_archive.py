@@ -88,8 +88,8 @@ def test_out_and_in_again_number_for_number(package, now):
     empty_the_logbook()
     assert Run.objects.count() == 0
     plan = import_archive(read_archive(first, now), now)
-    assert {one.state for one in plan.campaigns} == {"new"}
-    assert plan.runs == sum(one.runs for one in plan.campaigns) == Run.objects.count()
+    assert {campaign.state for campaign in plan.campaigns} == {"new"}
+    assert plan.runs == sum(campaign.runs for campaign in plan.campaigns) == Run.objects.count()
     again = packed(now)
     after = tables(again)
     assert after.keys() == before.keys()
@@ -113,7 +113,7 @@ def test_nothing_comes_in_twice_and_what_differs_is_shown(package, now):
     log_run(campaign, campaign.settings.get(fingerprint=""), gorge, run_draft("completed", now, 91.0), now)
     plan = plan_of(read_archive(file, now))
     differs = next(one for one in plan.campaigns if one.state == "differs")
-    assert [one.params for one in differs.differences] == [
+    assert [difference.params for difference in differs.differences] == [
         {"table": "runs", "only_here": 1, "only_there": 0, "changed": 1}
     ]
     # what is here stays as it is
@@ -332,10 +332,10 @@ def test_an_archive_of_version_1_keeps_everything_under_the_names_of_today(db):
     now = datetime(2027, 1, 1, tzinfo=UTC)
     archive = read_archive(io.BytesIO((KEPT / "archive-version-1.zip").read_bytes()), now)
     plan = import_archive(archive, now)
-    assert [one.state for one in plan.campaigns] == ["new", "new"]
+    assert [campaign.state for campaign in plan.campaigns] == ["new", "new"]
     loft, desk = Campaign.objects.get(name__contains="Loft"), Campaign.objects.get(name__contains="desk")
     assert (loft.runs.count(), desk.runs.count()) == (26, 10)
-    assert [(one.kind, one.limit) for one in loft.safety_limits.all()] == [("temperature", 95.0), ("hours", 4.0)]
+    assert [(limit.kind, limit.limit) for limit in loft.safety_limits.all()] == [("temperature", 95.0), ("hours", 4.0)]
     assert desk.way == {"strategy": "adaptive", "cautious": False, "largest_steps": {}, "approach": "mixed load"}
     (kept,) = desk.kept_settings.all()
     assert kept.build == desk.runs.first().build
@@ -343,4 +343,4 @@ def test_an_archive_of_version_1_keeps_everything_under_the_names_of_today(db):
     assert [entry.outcome for entry in kept.entries.all()] == ["", "program crash"]
     # written again and read again, it is the same
     again = read_archive(packed(now), now)
-    assert {one.state for one in plan_of(again).campaigns} == {"there already"}
+    assert {campaign.state for campaign in plan_of(again).campaigns} == {"there already"}

@@ -43,7 +43,9 @@ def test_the_unit_says_which_figure_it_is(line, figures):
 
 def test_frame_rates_with_and_without_their_unit():
     said = read("gorge avg 105 min 75 max 130 fps low 84 fps 1% 80")
-    assert [(one.code, one.params) for one in said.problems] == [("figure_named_twice", {"meaning": "1 % low 80 fps"})]
+    assert [(problem.code, problem.params) for problem in said.problems] == [
+        ("figure_named_twice", {"meaning": "1 % low 80 fps"})
+    ]
     assert said.figures == {"value": 105, "min_fps": 75, "max_fps": 130, "low_1_fps": 84}
 
 

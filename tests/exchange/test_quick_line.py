@@ -330,7 +330,7 @@ def test_a_preset_that_is_called_like_a_figure(line, workload, figures):
 def test_a_low_behind_its_result_is_a_figure_and_the_preset_is_asked_for():
     said = read_quick_line("dust 74 low 61 ok", [], PRESETS, {})
     assert said.figures == {"value": 74, "low_1_fps": 61}
-    assert any(one.code in ("options_ambiguous", "workload_ambiguous") for one in said.problems)
+    assert any(problem.code in ("options_ambiguous", "workload_ambiguous") for problem in said.problems)
 
 
 @pytest.mark.parametrize(
@@ -343,7 +343,7 @@ def test_a_low_behind_its_result_is_a_figure_and_the_preset_is_asked_for():
 )
 def test_two_readings_are_asked_about(line, says):
     problems = read_quick_line(line, KNOBS, VARIANTS, {}).problems
-    assert any(one.code == says for one in problems)
+    assert any(problem.code == says for problem in problems)
 
 
 @pytest.mark.parametrize(

@@ -64,7 +64,7 @@ def _queries(path: str, address: str) -> list[dict[str, object]]:
         return _campaign_queries(path.rpartition("/")[2], Campaign.objects.get(pk=number))
     if path == "/api/instruments/{instrument_id}/agreement":
         rig = InstrumentRow.objects.get(pk=number).rig
-        return [{"second": one.pk} for one in rig.instruments.exclude(pk=number)]
+        return [{"second": instrument.pk} for instrument in rig.instruments.exclude(pk=number)]
     if path == "/api/lab/supply":
         return [{"wall_w": 332, "rated_w": 650}]
     if path == "/api/lab/droop":

@@ -53,7 +53,7 @@ def test_it_is_run_on_a_file_and_compares_two(tmp_path):
 def test_what_is_made_up_shows_what_the_demo_does_not(client, db, now):
     traps, reasons = set(), set()
     for campaign in make(now):
-        settings = [str(one.pk) for one in campaign.settings.all() if one.values]
+        settings = [str(setting.pk) for setting in campaign.settings.all() if setting.values]
         found = client.get(f"/api/campaigns/{campaign.pk}/compare", {"candidates": ",".join(settings)}).json()
         versus = found["versus"]
         traps |= {trap["name"] for trap in found["traps"]}

@@ -54,7 +54,7 @@ def test_runs_lie_in_the_past_and_in_order(story, now):
 def test_there_is_a_gain_and_it_is_a_gain(story):
     best = summary_of(case_alone(Campaign.objects.get(name__contains="summer")), NOW).goal.best
     assert best.speed.low > 1.005
-    assert next(one for one in best.conditions if one.key == "stability").state != "broken"
+    assert next(condition for condition in best.conditions if condition.key == "stability").state != "broken"
 
 
 def test_loading_twice_changes_nothing(story):

@@ -48,7 +48,7 @@ def sides_of(campaign, reference, candidates):
     case = fresh(campaign)
     judged, settings = case.campaign.judged_build, case.campaign.settings
     first = Side(REFERENCE, case, in_snapshot(settings, reference), judged)
-    compared = [in_snapshot(settings, one) for one in candidates]
+    compared = [in_snapshot(settings, candidate) for candidate in candidates]
     return gather(first, [Side(n, case, one, judged) for n, one in enumerate(compared, start=1)])
 
 
@@ -169,7 +169,10 @@ def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now)
         log(setting, 93.6, 93.7)
     answer = versus(campaign, stock, pair, now, correct=False)
     assert answer.versus.common == "power limit 120\u00a0%"
-    assert [one.short for one in answer.versus.candidates] == ["core clock +60\u00a0MHz", "core clock +90\u00a0MHz"]
+    assert [candidate.short for candidate in answer.versus.candidates] == [
+        "core clock +60\u00a0MHz",
+        "core clock +90\u00a0MHz",
+    ]
     assert not answer.versus.corrected
 
 

@@ -48,7 +48,7 @@ def day(now, number):
 def test_a_change_is_told_from_the_day_on_which_it_came(kept, now):
     add_build(kept.rig, BuildDraft(PARTS, driver="43.0"), day(now, 10))
     add_build(kept.rig, BuildDraft(PARTS, driver="43.0", cooling="dusted"), day(now, 20))
-    changes = {one.kind: one.since for one in seen(kept, day(now, 30)).changes}
+    changes = {change.kind: change.since for change in seen(kept, day(now, 30)).changes}
     assert changes == {"driver": day(now, 10), "cooling": day(now, 20)}
     # there and back again: nothing is otherwise
     add_build(kept.rig, BuildDraft(PARTS, driver="41.2"), day(now, 25))
@@ -59,7 +59,7 @@ def test_a_change_is_told_from_the_day_on_which_it_came(kept, now):
 def test_another_card_is_another_specimen(kept, now):
     add_build(kept.rig, BuildDraft((PartDraft("Graphics card", "Card", "second one"),), driver="41.2"), day(now, 5))
     view = seen(kept, day(now, 6))
-    assert [(one.kind, text_of(one.says)) for one in view.changes] == [
+    assert [(change.kind, text_of(change.says)) for change in view.changes] == [
         ("tuned part", "Graphics card: Card → Card (second one)")
     ]
     assert view.proof == "stale"
@@ -75,7 +75,7 @@ def test_the_newest_room_counts_wherever_it_was_read(kept, now, rooms, warm):
             log_use(kept, 1.0, day(now, number), room_c=room_c)
         else:
             write_entry(kept.rig, "season", "Room read.", day(now, number), day(now, number), room_c)
-    assert ("season" in {one.kind for one in seen(kept, day(now, 9)).changes}) is warm
+    assert ("season" in {change.kind for change in seen(kept, day(now, 9)).changes}) is warm
 
 
 def test_hours_count_by_how_hard_they_were(kept, gorge, now):
@@ -116,7 +116,7 @@ def test_a_workload_of_another_campaign_on_the_rig_is_in_use_too(kept, now):
     core = kept.campaign.knobs.get(key="core").as_knob()
     create_campaign(kept.rig, "Later", "speed", "", [core], [], day(now, 3), fjord)
     view = seen(kept, day(now, 4))
-    assert [one.says.code for one in view.changes] == ["new_since_proof"]
+    assert [change.says.code for change in view.changes] == ["new_since_proof"]
     assert [(one.act, one.workload) for one in view.check][-1] == ("gain", "Fjord")
 
 

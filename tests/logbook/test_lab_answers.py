@@ -71,7 +71,7 @@ def test_a_dropped_log_is_told_and_its_resistance_counted(campaign, warmed):
 def test_a_log_set_aside_is_left_out_and_a_short_one_is_not_told(campaign, stock, gorge, now, warmed):
     run, _ = warmed
     logged(campaign, stock, gorge, now, minutes=0.5)
-    assert [one.run_id for one in view_of(campaign).logs] == [run.pk]
+    assert [log.run_id for log in view_of(campaign).logs] == [run.pk]
     set_aside(run, "the window was open", now)
     assert view_of(campaign).logs == []
     assert view_of(campaign).trace is None
@@ -89,7 +89,7 @@ def test_earlier_logs_of_the_build_are_learnt_from(campaign, stock, gorge, now, 
     later, end = logged(campaign, stock, gorge, now, minutes=4, seed=2)
     found = view_of(campaign, run_id=later.pk)
     assert found.trace.learnt_from == 1
-    alone = next(one for one in found.logs if one.run_id == later.pk)
+    alone = next(log for log in found.logs if log.run_id == later.pk)
     told = found.trace.told[0].settles_c
     assert told.high - told.low < alone.settles_c.high - alone.settles_c.low
     assert told.low <= end <= told.high
@@ -110,14 +110,16 @@ def test_a_forecast_lives_on_its_log_and_a_refusal_is_one_too(campaign, warmed, 
 
 def test_only_the_tuned_parts_own_channels_are_taken(campaign, warmed):
     (header,) = KeptLogs([campaign.pk]).headers
-    assert {one["quantity"]: one["part"] for one in header.channels}["temperature"] == "tuned part"
+    assert {channel["quantity"]: channel["part"] for channel in header.channels}["temperature"] == "tuned part"
     log = readings_of([header])[header.id]
     assert set(log.readings) == {"temperature", "power", "fan"}
     assert log.time_s[0] == 0
     wall = channel_entry(Channel("wall", "power", "W", np.zeros(1), "whole machine", None, "wall"))
     assert (wall["part"], wall["point"]) == ("whole machine", "wall")
     # as logs were kept before parts were noted: the first of each quantity
-    channels = [{**one, "part": "graphics"} if one["quantity"] == "power" else one for one in header.channels]
+    channels = [
+        {**channel, "part": "graphics"} if channel["quantity"] == "power" else channel for channel in header.channels
+    ]
     assert "power" not in readings_of([replace(header, channels=channels)])[header.id].readings
 
 

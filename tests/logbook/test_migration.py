@@ -233,4 +233,4 @@ def test_campaigns_begun_before_stay_as_sure_as_they_were(kept):
     """90 % was usual when they were kept; new ones begin with 95."""
     answers = [one for path, one in kept[1].items() if path.endswith("/proof")]
     assert answers
-    assert {one["sure"] for one in answers} == {0.9}
+    assert {answer["sure"] for answer in answers} == {0.9}

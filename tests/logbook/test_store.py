@@ -171,7 +171,7 @@ def test_after_a_start_the_list_is_told_from_its_summaries(client, story, now, m
     empty_store()
     with CaptureQueriesContext(connection) as asked:
         assert client.get("/api/campaigns").json() == before
-    assert not any('FROM "logbook_run"' in one["sql"] for one in asked.captured_queries)
+    assert not any('FROM "logbook_run"' in query["sql"] for query in asked.captured_queries)
     # one that has changed is loaded again, and what the others have shown is still known
     campaign = Campaign.objects.get(name__contains=SUMMER)
     stock, variant = campaign.settings.get(fingerprint=""), campaign.workloads.first()

@@ -34,8 +34,8 @@ def calls():
                 and node.func.id == "message"
                 and node.args
             ):
-                named = None not in [one.arg for one in node.keywords]
-                names = {one.arg for one in node.keywords} if named else None
+                named = None not in [keyword.arg for keyword in node.keywords]
+                names = {keyword.arg for keyword in node.keywords} if named else None
                 yield f"{path.relative_to(PACKAGE)}:{node.lineno}", list(codes_in(node.args[0])), names
 
 
@@ -53,8 +53,8 @@ def params_of(template):
     if not callable(template):
         return {name for _, name, _, _ in Formatter().parse(template) if name}, False
     params = inspect.signature(template).parameters.values()
-    return {one.name for one in params if one.kind is not one.VAR_KEYWORD}, any(
-        one.kind is one.VAR_KEYWORD for one in params
+    return {param.name for param in params if param.kind is not param.VAR_KEYWORD}, any(
+        param.kind is param.VAR_KEYWORD for param in params
     )
 
 

@@ -207,8 +207,8 @@ def test_the_queue_is_worked_through_and_a_failed_setting_left(dome, driver):
     work(driver, queue)
     states = list(queue.items.values_list("setting_id", "state", "run__outcome"))
     assert states[0] == (wild.pk, "done", "no start")
-    assert all(one == (wild.pk, "left out", None) for one in states[1:4])
-    assert [one[1:] for one in states[4:]] == [("done", "completed")] * 4
+    assert all(state == (wild.pk, "left out", None) for state in states[1:4])
+    assert [state[1:] for state in states[4:]] == [("done", "completed")] * 4
     assert "ended with: no start" in queue.items.all()[1].why
     # the first run of a list is not the one that fills the caches
     values = Run.objects.filter(setting=stock, variant=gorge).values_list("value", flat=True)

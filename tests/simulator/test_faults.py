@@ -54,9 +54,9 @@ def test_hours_of_use_fail_as_often_as_the_rate_says():
     ends = []
     for seed in range(24):
         ends.append(used_for(bench(fault, seed=seed), {}, "Resting desk", 1 / 6))
-    failed = [one for one in ends if one.outcome != "completed"]
+    failed = [end for end in ends if end.outcome != "completed"]
     expected = 24 * (1 - np.exp(-2.0))
     assert abs(len(failed) - expected) < 4 * np.sqrt(expected * np.exp(-2.0))
     assert {one.outcome for one in failed} == {"program crash"}
     assert all(0 < one.after_s < 600 for one in failed)
-    assert all(one.after_s == 600 for one in ends if one.outcome == "completed")
+    assert all(end.after_s == 600 for end in ends if end.outcome == "completed")

@@ -69,22 +69,22 @@ class PowerDomains:
     def _read_counters(self) -> dict[str, float]:
         """Mean watts since the reading before; nothing at the first."""
         found: dict[str, float] = {}
-        for one in self._counters:
-            energy, now = _number(one.file), self.clock()
+        for counter in self._counters:
+            energy, now = _number(counter.file), self.clock()
             if energy is None:
                 continue
-            before = self._last.get(one.name)
-            self._last[one.name] = (energy, now)
+            before = self._last.get(counter.name)
+            self._last[counter.name] = (energy, now)
             if before is None or now <= before[1]:
                 continue
             spent = energy - before[0]
             if spent < 0:
-                spent += one.around
-            found[one.name] = spent / 1e6 / (now - before[1])
+                spent += counter.around
+            found[counter.name] = spent / 1e6 / (now - before[1])
         return found
 
     def _counter_channels(self) -> list[Channel]:
-        names = [one.name.removesuffix(" power") for one in self._counters]
+        names = [counter.name.removesuffix(" power") for counter in self._counters]
         packages = [name for name in names if name.startswith("package")]
         found = []
         for name in names:

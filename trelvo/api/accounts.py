@@ -95,7 +95,7 @@ def list_let_in(request: HttpRequest) -> LetIn:
     sessions = _sessions()
     accounts = [_out(user, sessions) for user in get_user_model().objects.order_by("username")]
     tokens = BenchToken.objects.filter(revoked_at=None).select_related("rig").order_by("rig__name", "name")
-    benches = [BenchLetIn(name=one.name, rig=one.rig.name, heard_at=one.heard_at) for one in tokens]
+    benches = [BenchLetIn(name=token.name, rig=token.rig.name, heard_at=token.heard_at) for token in tokens]
     return LetIn(accounts=accounts, benches=benches)
 
 

@@ -147,7 +147,7 @@ def sum_oxygen(request: HttpRequest, body: OxygenIn) -> Any:
 @router.post("/sums/connectors", response={200: ConnectorSum, 422: Problems})
 def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> Any:
     """The load on a card's power connectors."""
-    unknown = [one for one in body.connectors if one not in CONNECTORS_W]
+    unknown = [connector for connector in body.connectors if connector not in CONNECTORS_W]
     if unknown:
         known = ", ".join(CONNECTORS_W)
         raise Refused(Problem("connectors", "unknown_connectors", {"unknown": tuple(unknown), "known": known}))

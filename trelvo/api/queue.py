@@ -76,7 +76,7 @@ def queue_out(campaign: Campaign) -> QueueOut:
 
 def _left_s(queue: Queue, items: Sequence[QueueItem], waiting: Sequence[QueueItem]) -> float | None:
     lives = [item.run.live for item in items if item.run and hasattr(item.run, "live")]
-    going = next((one for one in lives if one.state == LiveRun.State.OPEN), None)
+    going = next((live for live in lives if live.state == LiveRun.State.OPEN), None)
     if not waiting and going is None:
         return None
     begun = sorted(lives, key=lambda one: one.opened_at)

@@ -110,22 +110,22 @@ def workloads_out(variants: Sequence[Variant], among: Sequence[Variant] | None =
     titles = titles_of(variants if among is None else among)
     return [
         WorkloadOut(
-            id=one.pk,
-            name=one.name,
-            title=titles[one.pk],
-            measure=one.measure,
-            unit=one.unit,
-            higher_is_better=one.higher_is_better,
-            options=one.options,
-            options_in_words=one.options_in_words,
-            minutes=one.minutes,
-            cap_fps=one.cap_fps,
-            kind=one.kind,
-            parts=one.workload.parts,
-            techniques=one.workload.techniques,
-            corrections=[entry["text"] for entry in one.workload.corrections],
+            id=variant.pk,
+            name=variant.name,
+            title=titles[variant.pk],
+            measure=variant.measure,
+            unit=variant.unit,
+            higher_is_better=variant.higher_is_better,
+            options=variant.options,
+            options_in_words=variant.options_in_words,
+            minutes=variant.minutes,
+            cap_fps=variant.cap_fps,
+            kind=variant.kind,
+            parts=variant.workload.parts,
+            techniques=variant.workload.techniques,
+            corrections=[entry["text"] for entry in variant.workload.corrections],
         )
-        for one in variants
+        for variant in variants
     ]
 
 

@@ -66,7 +66,7 @@ class RunIn(Schema):
 
     def draft(self) -> RunDraft:
         fields = self.dict(exclude={"setting_id", "workload_id", "figures", "sure"})
-        return RunDraft(**fields, figures=[one.draft() for one in self.figures])
+        return RunDraft(**fields, figures=[figure.draft() for figure in self.figures])
 
 
 class SeriesOut(Schema):
@@ -154,7 +154,10 @@ def ask_about(campaign: Campaign, setting: Setting | None, workload: Variant, dr
         asked.append(Problem("sure", "run_typed_before"))
     if draft.value is not None:
         asked.append(far_off(draft.value, known_results(campaign, workload)))
-    asked += [figure_far_off(one.key, one.value, known_figures(campaign, workload, one.key)) for one in draft.figures]
+    asked += [
+        figure_far_off(figure.key, figure.value, known_figures(campaign, workload, figure.key))
+        for figure in draft.figures
+    ]
     if problems := [problem for problem in asked if problem]:
         raise Refused(*problems)
 
@@ -188,7 +191,7 @@ class CorrectionIn(Schema):
             changes["setting"] = get_object_or_404(Setting, pk=self.setting_id)
         if self.workload_id is not None:
             changes["variant"] = get_object_or_404(Variant, pk=self.workload_id)
-        fixes = [FigureFix(one.figure_id, one.value) for one in self.figures]
+        fixes = [FigureFix(figure.figure_id, figure.value) for figure in self.figures]
         return Correction(changes, self.why, fixes, [one.draft() for one in self.added])
 
 

@@ -116,7 +116,7 @@ class Driver:
         for live in waiting.select_related("run__campaign__rig", "run__variant__workload", "run__setting"):
             run, rig = live.run, live.run.campaign.rig
             # the run before may have been ended by hand since the last step
-            for before in [one for one in self.sessions.values() if one.rig_id == rig.pk]:
+            for before in [session for session in self.sessions.values() if session.rig_id == rig.pk]:
                 self._leave(before, rest_s=30.0)
             bench = self._bench(rig)
             queued = QueueItem.objects.filter(run=run).exists()

@@ -120,8 +120,8 @@ def keep(practice: Practice, value: float, now: datetime) -> None:
 def practice_view(practice: Practice) -> PracticeView:
     """Where a practice stands; with the truth once it has ended."""
     marks = [
-        TrialMark(0, one["value"], one["minutes"], one["outcome"] != "completed", one["outcome"])
-        for one in practice.tests
+        TrialMark(0, test["value"], test["minutes"], test["outcome"] != "completed", test["outcome"])
+        for test in practice.tests
     ]
     spent = spent_minutes(practice.tests)
     policy = _policy(practice, max(0.0, practice.budget_minutes - spent))
@@ -144,8 +144,8 @@ def practice_view(practice: Practice) -> PracticeView:
 
 def spent_minutes(tests: Sequence[dict[str, object]]) -> float:
     """Bench time of tests: each with its setting up, a failure with its restart."""
-    lasted = sum(float(str(one["minutes"])) for one in tests)
-    return lasted + sum(HANDLING_MINUTES + RESTART_MINUTES * (one["outcome"] != "completed") for one in tests)
+    lasted = sum(float(str(test["minutes"])) for test in tests)
+    return lasted + sum(HANDLING_MINUTES + RESTART_MINUTES * (test["outcome"] != "completed") for test in tests)
 
 
 def _check_open(practice: Practice) -> None:

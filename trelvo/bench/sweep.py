@@ -18,7 +18,7 @@ def line_up_sweep(campaign: Campaign, view: SweepView, repeats: int, speed: floa
     Values at which something failed are left out: what failed once is not run again by itself.
     """
     settings = {one.pk: one for one in campaign.settings.all()}
-    workloads = {one.pk: one for one in campaign.workloads.all()}
+    workloads = {workload.pk: workload for workload in campaign.workloads.all()}
     lined_up = False
     for row in view.rows:
         if any(cell.failed for cell in row.cells):

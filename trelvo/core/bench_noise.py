@@ -16,10 +16,10 @@ from trelvo.core.stats.time_series import BenchMemory, memory_of
 def noise_of(campaign: CampaignSnapshot, build: Build | None) -> Mapping[int, PooledNoise | None]:
     """Noise of every workload, pooled over all settings of the campaign under this build."""
     if build is None:
-        return dict.fromkeys((one.id for one in campaign.workloads), None)
+        return dict.fromkeys((workload.id for workload in campaign.workloads), None)
     rows = [(run.value, run.setting_id, run.variant_id) for run in counting_runs(campaign, build)]
     table = np.array(rows, dtype=np.float64).reshape(-1, 3)
-    measures = {one.id: one.measure for one in campaign.workloads}
+    measures = {workload.id: workload.measure for workload in campaign.workloads}
     return noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
 
 

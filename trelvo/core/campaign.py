@@ -253,7 +253,7 @@ class KeptSetting:
     @property
     def in_use(self) -> InUse | None:
         """The time during which the rig has been running with it until now; None where it does not."""
-        return next((one for one in self.spans if one.until is None), None)
+        return next((span for span in self.spans if span.until is None), None)
 
 
 @dataclass(frozen=True)
@@ -348,7 +348,7 @@ class CampaignSnapshot:
     @cached_property
     def variants(self) -> Mapping[int, Variant]:
         """The same by id."""
-        return {one.id: one for one in self.known_variants}
+        return {variant.id: variant for variant in self.known_variants}
 
     @property
     def present_build(self) -> Build | None:
@@ -358,11 +358,11 @@ class CampaignSnapshot:
     def judged_build(self) -> Build | None:
         """The newest build with runs of this campaign, else the rig's present one: results are compared within it."""
         made_under = {run.build_id for run in self.runs}
-        return next((one for one in reversed(self.builds) if one.id in made_under), self.present_build)
+        return next((build for build in reversed(self.builds) if build.id in made_under), self.present_build)
 
     @cached_property
     def instruments(self) -> Mapping[int, Instrument]:
-        return {one.id: one for one in self.rig.instruments}
+        return {instrument.id: instrument for instrument in self.rig.instruments}
 
     @cached_property
     def hottest(self) -> Mapping[int, float]:
@@ -388,7 +388,7 @@ class CampaignSnapshot:
     @cached_property
     def without_result(self) -> frozenset[int]:
         """Variants of workloads in which nothing is measured but figures."""
-        return frozenset(one.id for one in self.known_variants if one.measure == "nothing")
+        return frozenset(variant.id for variant in self.known_variants if variant.measure == "nothing")
 
     def was_made(self, run: Run) -> bool:
         """Whether a run is one of those that a workload asks for: with its result, where it has one."""
@@ -398,12 +398,12 @@ class CampaignSnapshot:
     @cached_property
     def kept(self) -> Mapping[int, str]:
         """Names of the settings that are kept, by setting."""
-        return {one.id: one.kept_as for one in self.settings if one.kept_as}
+        return {setting.id: setting.kept_as for setting in self.settings if setting.kept_as}
 
     @cached_property
     def in_use(self) -> tuple[KeptSetting, ...]:
         """The kept settings that the rig runs with."""
-        return tuple(one for one in self.kept_settings if one.in_use and one.taken_back_at is None)
+        return tuple(setting for setting in self.kept_settings if setting.in_use and setting.taken_back_at is None)
 
 
 class Titled(Protocol):

@@ -25,7 +25,7 @@ def _hours(started: Sequence[str]) -> NDArray[np.float64]:
 @on_snapshot
 def hours(campaign: CampaignSnapshot) -> Mapping[int, float]:
     """When each run began, in hours, as far as its time can be true (`believable_hours`)."""
-    minutes = {one.id: one.minutes for one in campaign.known_variants}
+    minutes = {variant.id: variant.minutes for variant in campaign.known_variants}
     lasted = [
         (run.duration_s or (60 * minutes.get(run.variant_id, 0.0) if run.outcome == "completed" else 0.0)) / 3600
         for run in campaign.runs

@@ -19,7 +19,7 @@ class Message:
 
     def then(self, *others: "Message | None") -> Self:
         """The same, with others behind it; None is left out."""
-        return replace(self, more=(*self.more, *(one for one in others if one is not None)))
+        return replace(self, more=(*self.more, *(other for other in others if other is not None)))
 
     def __format__(self, format_spec: str) -> str:
         """Refuse to stand in a text: what would appear there is not what anyone reads."""

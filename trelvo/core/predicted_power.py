@@ -40,7 +40,7 @@ def read_power(case: Case) -> Read:
         for one in own
         if one.core_mhz is not None and one.voltage_v is not None
     )
-    settings = {one.id: one.values for one in case.campaign.settings}
+    settings = {setting.id: setting.values for setting in case.campaign.settings}
     try:
         law = fit_power(points)
         model = fit_model(law, points, settings, case.campaign.knobs, case.campaign.power_limit_w)

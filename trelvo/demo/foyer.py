@@ -53,7 +53,7 @@ def wall(start: datetime, now: datetime) -> None:
             currency="",
         ),
     )
-    set_test_suite(campaign, [], [one for one in others if one.name in USED])
+    set_test_suite(campaign, [], [other for other in others if other.name in USED])
     bench = demo_bench(campaign, start, now, room_c=23.5, seed=SEED)
     stock = campaign.settings.get(fingerprint="")
     _warm_up(bench, campaign, stock)

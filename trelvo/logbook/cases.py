@@ -59,7 +59,7 @@ def find_case(campaign_id: int) -> tuple[Campaign, Case] | None:
     if not found or found[0].pk != campaign_id:
         return None
     snapshot, *others = latest_of(found)
-    shown = [each for one in others for each in shown_or_nothing(one)]
+    shown = [each for other in others for each in shown_or_nothing(other)]
     return found[0], case_from(found[0], snapshot, priors_for(snapshot, shown))
 
 
@@ -68,7 +68,7 @@ def cases_of(campaigns: Sequence[Campaign]) -> dict[int, Case]:
     others = newest()
     rows = list({one.pk: one for one in (*campaigns, *others)}.values())
     snapshots = {one.id: one for one in latest_of(rows)}
-    shown = {one.pk: shown_or_nothing(snapshots[one.pk]) for one in others}
+    shown = {other.pk: shown_or_nothing(snapshots[other.pk]) for other in others}
     return {
         row.pk: case_from(
             row,
@@ -81,7 +81,7 @@ def cases_of(campaigns: Sequence[Campaign]) -> dict[int, Case]:
 
 def earlier_than(campaign_id: int, others: Sequence[Campaign]) -> list[int]:
     """Which of the others a campaign asks what they have shown."""
-    return [one.pk for one in others if one.pk != campaign_id][:MOST_EARLIER]
+    return [other.pk for other in others if other.pk != campaign_id][:MOST_EARLIER]
 
 
 def newest() -> list[Campaign]:

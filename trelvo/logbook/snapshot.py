@@ -155,7 +155,7 @@ def _build(row: models.Build, parts: Iterable[models.Part]) -> Build:
         firmware=row.firmware,
         system=row.system,
         note=row.note,
-        placed=tuple(PlacedPart(one.role, one.name, one.specimen) for one in parts),
+        placed=tuple(PlacedPart(part.role, part.name, part.specimen) for part in parts),
     )
 
 

@@ -34,11 +34,11 @@ class _Store:
         """Keep snapshots; return the ones to use: where another thread has kept an equal one meanwhile, that one."""
         found = {}
         with self._lock:
-            for one in snapshots:
-                there = self._kept.get(one.id)
-                found[one.id] = there if there is not None and there.token == one.token else one
-                self._kept[one.id] = found[one.id]
-                self._kept.move_to_end(one.id)
+            for snapshot in snapshots:
+                there = self._kept.get(snapshot.id)
+                found[snapshot.id] = there if there is not None and there.token == snapshot.token else snapshot
+                self._kept[snapshot.id] = found[snapshot.id]
+                self._kept.move_to_end(snapshot.id)
             runs = sum(len(one.runs) for one in self._kept.values())
             while runs > MOST_RUNS and len(self._kept) > 1:
                 runs -= len(self._kept.popitem(last=False)[1].runs)
@@ -66,11 +66,11 @@ def latest_of(campaigns: Sequence[Campaign]) -> list[CampaignSnapshot]:
     """The snapshots of several campaigns as they are now; those that have to be loaded are loaded together."""
     if not campaigns:
         return []
-    pairs = [(one.pk, one.rig_id) for one in campaigns]
+    pairs = [(campaign.pk, campaign.rig_id) for campaign in campaigns]
     tokens = read_tokens(pairs)
     found = _store.get(tokens)
     for left in reversed(range(MOST_LOADS)):
-        missing = {one.pk for one in campaigns if one.pk not in found}
+        missing = {campaign.pk for campaign in campaigns if campaign.pk not in found}
         if not missing:
             break
         loaded = load_snapshots(missing, tokens)
@@ -81,9 +81,9 @@ def latest_of(campaigns: Sequence[Campaign]) -> list[CampaignSnapshot]:
         if not left:
             found = {one.id: one for one in loaded} | found
         tokens = now
-    return [found[one.pk] for one in campaigns]
+    return [found[campaign.pk] for campaign in campaigns]
 
 
 def in_store(campaigns: Sequence[Campaign]) -> set[int]:
     """The ids of those whose latest snapshot is kept."""
-    return set(_store.get(read_tokens((one.pk, one.rig_id) for one in campaigns)))
+    return set(_store.get(read_tokens((campaign.pk, campaign.rig_id) for campaign in campaigns)))

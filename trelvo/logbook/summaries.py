@@ -59,15 +59,23 @@ def cards_of(
     shown = {pk: _from_json(row.shown) for pk, row in kept.items()} | {
         pk: list(shown_or_nothing(one)) for pk, one in snapshots.items()
     }
-    ready = all(one.pk in shown for one in others)
-    taught = {one.pk: [each for pk in earlier_than(one.pk, others) for each in shown[pk]] for one in campaigns if ready}
+    ready = all(other.pk in shown for other in others)
+    taught = {
+        campaign.pk: [each for pk in earlier_than(campaign.pk, others) for each in shown[pk]]
+        for campaign in campaigns
+        if ready
+    }
     # what others have shown since may move what is shown of one that has not changed itself
-    moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].priors != _as_text(taught[one.pk])]
+    moved = [
+        campaign
+        for campaign in campaigns
+        if ready and campaign.pk in kept and kept[campaign.pk].priors != _as_text(taught[campaign.pk])
+    ]
     snapshots |= {one.id: one for one in latest_of(moved)}
     # a card may have been moved by what is not read yet: it waits with the others
     found = {pk: row.card if ready else row.card | {"waiting": True} for pk, row in kept.items()}
     made = []
-    worth = dict.fromkeys(one.pk for one in campaigns if ready and one.pk in snapshots)
+    worth = dict.fromkeys(campaign.pk for campaign in campaigns if ready and campaign.pk in snapshots)
     for pk in worth if waiting is None else _part(worth, runs):
         case = case_from(every[pk], snapshots[pk], priors_for(snapshots[pk], taught[pk]))
         found[pk] = card(every[pk], case, summary_of(case, now))
@@ -81,11 +89,14 @@ def cards_of(
                 card=found[pk],
             )
         )
-    left = [one.pk for one in campaigns if one.pk not in found]
+    left = [campaign.pk for campaign in campaigns if campaign.pk not in found]
     if made and (left or time.monotonic() - begun > WORTH_KEEPING_S):
         _write(made)
     # without `waiting` none is left
-    return [found[one.pk] if one.pk in found or waiting is None else waiting(one, runs[one.pk]) for one in campaigns]
+    return [
+        found[campaign.pk] if campaign.pk in found or waiting is None else waiting(campaign, runs[campaign.pk])
+        for campaign in campaigns
+    ]
 
 
 def _write(summaries: Sequence[CampaignSummary]) -> None:
@@ -120,7 +131,7 @@ def _part(ids: Iterable[int], runs: Mapping[int, int], free: Container[int] = ()
 
 def _marks_of(campaigns: Sequence[Campaign]) -> dict[int, str]:
     """What each card is made of, this program too."""
-    tokens = read_tokens((one.pk, one.rig_id) for one in campaigns)
+    tokens = read_tokens((campaign.pk, campaign.rig_id) for campaign in campaigns)
     return {pk: f"{trelvo.__version__}.{MADE} {' '.join(some)}" for pk, some in tokens.items()}
 
 

@@ -10,10 +10,10 @@ from trelvo.core.terms import usual_terms
 def test_a_campaign_can_begin_with_it(starter):
     assert [problem for knob in starter.knobs for problem in check_knob(knob, "knob")] == []
     assert usual_terms(starter.goal).goal == starter.goal
-    assert len({one.name for one in starter.workloads}) == len(starter.workloads) >= 3
+    assert len({workload.name for workload in starter.workloads}) == len(starter.workloads) >= 3
     # the order in which they are listed is the order of turning
     assert [knob.key for knob in order_knobs(starter.knobs, starter.goal)] == [knob.key for knob in starter.knobs]
-    assert any(one.kind == "stress test" for one in starter.workloads)
+    assert any(workload.kind == "stress test" for workload in starter.workloads)
 
 
 def test_usual_knobs_can_be_added_as_they_are():

@@ -106,8 +106,8 @@ def test_each_culprit_is_found_when_the_tests_end_as_they_mostly_do(culprit):
 )
 def test_chances_add_up_and_it_always_says_something(minutes, outcome, driver, new, years, warmer, tests):
     failed = FailedInUse(minutes, "Gorge", outcome, driver, new, years, warmer)
-    found = suspects(failed, [Probed(*one) for one in tests])
+    found = suspects(failed, [Probed(*test) for test in tests])
     assert sum(one.chance for one in found.chances) == pytest.approx(1)
     assert {one.suspect for one in found.chances} == set(ODDS)
     assert found.says
-    assert (found.test is None) or found.test.key not in {one[0] for one in tests}
+    assert (found.test is None) or found.test.key not in {test[0] for test in tests}

@@ -93,7 +93,7 @@ def test_the_rounding_of_the_values_counts(before, after, claimed, low, high, ri
 def test_a_mistake_is_named(said, mistake):
     found = check_claim(said)
     assert not found.right
-    assert mistake in [one.mistake for one in found.explanations]
+    assert mistake in [explanation.mistake for explanation in found.explanations]
 
 
 def test_a_chain_counts_from_end_to_end():
@@ -116,7 +116,7 @@ def test_several_titles_are_averaged_as_ratios():
         ("16.7", "percent differences averaged"),
     ):
         found = check_claim(Claim("rate", "percent", number(text), pairs=pairs))
-        assert mistake in [one.mistake for one in found.explanations], text
+        assert mistake in [explanation.mistake for explanation in found.explanations], text
 
 
 @pytest.mark.parametrize(

@@ -38,6 +38,7 @@ def setting(setting_id, title, values, watts=None, lows=None, **more):
 
 def bench(*settings, workloads=(GORGE,), targets=None, smallest_gain=0.005):
     noise = {
-        one.id: pool([[run.value for run in facts.groups.get(one.id, ())] for facts in settings]) for one in workloads
+        workload.id: pool([[run.value for run in facts.groups.get(workload.id, ())] for facts in settings])
+        for workload in workloads
     }
     return Bench(workloads, noise, NO_MEMORY, targets or {}, smallest_gain)

@@ -85,10 +85,10 @@ def test_a_workload_run_at_both_ends_only_takes_nothing_from_those_that_tell():
     pooled = noise(*tried) | noise(*tried, workload=2)
     chosen = {"card": 100, "chip": 100, "ram": 100}
     parts, _ = brought(chosen, tried, PARTS, [GORGE, KILN], pooled)
-    for one in parts:
-        name = one.component.knobs[0].key
-        assert one.speed.value == pytest.approx(gains[name], rel=0.003), name
-        assert (one.speed.workloads, one.speed.measured) == (1, 2)
+    for part in parts:
+        name = part.component.knobs[0].key
+        assert part.speed.value == pytest.approx(gains[name], rel=0.003), name
+        assert (part.speed.workloads, part.speed.measured) == (1, 2)
 
 
 def test_main_effects_of_the_pilot_plant():

@@ -17,7 +17,7 @@ def said_of_use(hours, failures, days):
 
 def test_what_to_type_comes_in_the_order_of_turning():
     lines = to_type([VOLTAGE, CORE, POWER], {"core": 90.0, "power": 112.0, "voltage": 0.0}, "speed")
-    assert [(one.knob, one.value, one.stock) for one in lines] == [
+    assert [(line.knob, line.value, line.stock) for line in lines] == [
         ("Power limit", "112\u00a0%", "100\u00a0%"),
         ("Core clock", "+90\u00a0MHz", "0\u00a0MHz"),
     ]

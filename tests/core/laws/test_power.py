@@ -61,7 +61,8 @@ def test_the_law_is_recovered_from_made_settings():
 def test_workloads_have_their_own_constant():
     points = [at(i, {"voltage": -40 * i}) for i in range(4)]
     light = [
-        PowerPoint(one.setting_id, 2, one.core_mhz, one.voltage_v, 40 + 0.5 * (one.power_w - 40)) for one in points
+        PowerPoint(point.setting_id, 2, point.core_mhz, point.voltage_v, 40 + 0.5 * (point.power_w - 40))
+        for point in points
     ]
     law = fit_power([*points, *light])
     assert law.watts(2, 2300, 1.0).value == pytest.approx(40 + 65, rel=0.02)

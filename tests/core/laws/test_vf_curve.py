@@ -26,17 +26,17 @@ def test_offsets_are_whole_steps_and_nothing_stands_above_the_cap():
     at_cap = clock_at(CURVE, 0.9)
     assert found.reaches_mhz - at_cap == pytest.approx(15 * ((2000 - at_cap) // 15))
     assert found.got_mhz == found.reaches_mhz - 40
-    beyond = [one.core_mhz for one in found.points if one.voltage_v >= 0.9]
+    beyond = [point.core_mhz for point in found.points if point.voltage_v >= 0.9]
     assert max(beyond) == found.reaches_mhz
     assert min(beyond) > found.reaches_mhz - 15
-    assert all(one.offset_mhz % 15 == 0 for one in found.points)
-    assert [one.offset_mhz for one in found.points if one.voltage_v < 0.9] == [0, 0, 0]
+    assert all(point.offset_mhz % 15 == 0 for point in found.points)
+    assert [point.offset_mhz for point in found.points if point.voltage_v < 0.9] == [0, 0, 0]
 
 
 def test_a_target_below_the_curve_brings_it_down():
     found = shape(CURVE, 0.885, 1600)
-    assert (np.diff([one.core_mhz for one in found.points]) > -15).all()
-    assert max(one.core_mhz for one in found.points) == found.reaches_mhz
+    assert (np.diff([point.core_mhz for point in found.points]) > -15).all()
+    assert max(point.core_mhz for point in found.points) == found.reaches_mhz
 
 
 @pytest.mark.parametrize(
@@ -51,7 +51,7 @@ def test_a_target_below_the_curve_brings_it_down():
     ],
 )
 def test_what_is_no_curve_is_said(points, code):
-    problems = check_curve([VoltagePoint(*one) for one in points])
+    problems = check_curve([VoltagePoint(*point) for point in points])
     assert problems[0].code == code
 
 
@@ -113,11 +113,11 @@ def test_shapes_hold_what_they_promise(steps, where, target, most):
     curve = [VoltagePoint(0.7 + 0.05 * i, float(mhz)) for i, mhz in enumerate(clocks)]
     cap = curve[0].voltage_v + where * (curve[-1].voltage_v - curve[0].voltage_v)
     found = shape(curve, cap, target, most_offset_mhz=most)
-    new = [one.core_mhz for one in found.points]
+    new = [point.core_mhz for point in found.points]
     # a point beyond the cap is brought down to the step below the clock there
     assert (np.diff(new) > -15 - 1e-6).all()
     assert max(new) <= found.reaches_mhz + 1e-6
-    steps_of = [one.offset_mhz / 15 for one in found.points]
+    steps_of = [point.offset_mhz / 15 for point in found.points]
     assert steps_of == pytest.approx([round(one) for one in steps_of], abs=1e-6)
     assert found.reaches_mhz <= max(target, clock_at(curve, cap) - most) + 1e-6
     assert abs(found.reaches_mhz - clock_at(curve, cap)) <= most + 15

@@ -20,7 +20,7 @@ def test_the_first_channel_of_a_quantity_feeds_the_run():
         Channel("board", "power", "W", np.array([100.0, 200.0, 100.0])),
     ]
     figures, summaries = figures_of_telemetry(time_s, channels)
-    read = {(one.key.quantity, one.key.statistic): one.value for one in figures.others}
+    read = {(other.key.quantity, other.key.statistic): other.value for other in figures.others}
     assert read == {
         ("temperature", "highest"): 70, ("temperature", "mean"): 66.25, ("temperature", "at start"): 60, ("power", "mean"): 150,
     }  # fmt: skip
@@ -35,7 +35,7 @@ def test_two_instruments_in_one_log_make_two_figures():
         Channel("wall", "power", "W", flat * 2, "whole machine", None, "wall"),
     ]
     figures, _ = figures_of_telemetry(time_s, channels)
-    assert [(one.key.part, one.instrument_id, one.point, one.value) for one in figures.others] == [
+    assert [(other.key.part, other.instrument_id, other.point, other.value) for other in figures.others] == [
         ("graphics", 1, "unknown", 100), ("graphics", 2, "unknown", 73), ("whole machine", None, "wall", 200),
     ]  # fmt: skip
 

@@ -179,7 +179,7 @@ def test_there_is_always_one_step_and_at_most_two_others(some, unanswered, short
 def test_left_to_find_is_the_slope_times_the_way():
     """A straight line without noise: 0.1 % in 15 MHz, 60 MHz to go. From arithmetic."""
     distances = [0, 15, 30, 45]
-    scores = [0.001 / 15 * one for one in distances]
+    scores = [0.001 / 15 * distance for distance in distances]
     assert left_to_find(distances, scores, 45, 105) == pytest.approx(0.004, rel=0.01)
     assert left_to_find(distances, [-s for s in scores], 45, 105) == 0
     assert left_to_find([0, 15], [0, 0.1], 15, 30) is None

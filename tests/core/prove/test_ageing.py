@@ -15,8 +15,8 @@ VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
 def test_the_slope_is_weighted_least_squares():
     """Against statsmodels' WLS with the scale fixed at 1: variances are known."""
     checks = [Check(0.0, 150, 5), Check(1.0, 141, 8), Check(2.5, 133, 5)]
-    design = sm.add_constant(np.array([one.years for one in checks]))
-    fit = sm.WLS([one.edge for one in checks], design, weights=[one.deviation**-2 for one in checks]).fit(
+    design = sm.add_constant(np.array([check.years for check in checks]))
+    fit = sm.WLS([check.edge for check in checks], design, weights=[check.deviation**-2 for check in checks]).fit(
         cov_type="fixed scale"
     )
     found = ageing(CORE, checks)
@@ -53,7 +53,7 @@ def test_a_check_is_what_was_run_within_two_weeks():
 def test_an_edge_lies_between_what_held_and_what_failed(held, failed, found):
     trials = [Trial(one, 10, False) for one in held] + [Trial(one, 3, True) for one in failed]
     assert found_an_edge(CORE, trials) is found
-    mirrored = [Trial(-one.value, one.minutes, one.failed) for one in trials]
+    mirrored = [Trial(-trial.value, trial.minutes, trial.failed) for trial in trials]
     assert found_an_edge(VOLTAGE, mirrored) is found
 
 

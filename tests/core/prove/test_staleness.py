@@ -124,7 +124,7 @@ def test_a_proof_with_little_to_spare_goes_stale_by_every_change(changed, kind, 
     kept = RateBelief.from_hours(60, 0)
     found = now(kept=kept, **changed)
     assert not found.fresh
-    assert [one.kind for one in found.changes] == [kind]
+    assert [change.kind for change in found.changes] == [kind]
     if found.settled:
         # the check that is asked for brings it back, exactly
         minutes = sum(one.minutes for one in found.check if one.act == "hold")
@@ -201,7 +201,7 @@ def test_time_alone_makes_it_stale_and_a_check_brings_it_back():
     assert now(today=170.0).fresh
     old = now(today=400.0)
     assert not old.fresh
-    assert [(one.kind, text_of(one.says)) for one in old.changes] == [("age", "13 months without a check")]
+    assert [(change.kind, text_of(change.says)) for change in old.changes] == [("age", "13 months without a check")]
     hold = next(one for one in old.check if one.act == "hold")
     checked = now(today=402.0, evidence=[Evidence(401.0, hold.minutes / 60)], controls=[400.5])
     assert checked.fresh

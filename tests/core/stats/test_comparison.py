@@ -131,7 +131,7 @@ def test_what_three_runs_tell_stands_where_it_would_if_one_side_scattered_more()
     scattered = [-0.01, 0.0, 0.01]
 
     def against(gain, runs=scattered):
-        stock, tuned = [100 * math.exp(one) for one in scattered], [100 * math.exp(one + gain) for one in runs]
+        stock, tuned = [100 * math.exp(one) for one in scattered], [100 * math.exp(run + gain) for run in runs]
         return compare(stock, tuned, higher_is_better=True, pooled=pooled)
 
     close, clear = against(0.024), against(0.032)

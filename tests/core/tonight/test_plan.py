@@ -101,7 +101,7 @@ def test_the_proof_says_what_it_will_say():
 def test_questions_come_first_and_keeping_last():
     asked = [Unanswered(7, "Gorge", "core clock +90 MHz")]
     found = plan(60, unanswered=asked, short=SHORT)
-    assert [one.stage for one in found.stretches] == ["Climb", "Baseline"]
+    assert [stretch.stage for stretch in found.stretches] == ["Climb", "Baseline"]
     assert found.first == found.stretches[0].title
     kept = plan(60, unanswered=asked, knobs=[HELD], proof=replace(PROOF, proved=True))
     assert kept.end == message("after_that_nothing").then(message("keep_setting", setting="core clock +60 MHz"))
@@ -148,7 +148,7 @@ def test_a_plan_never_passes_its_end_and_begins_with_the_next_step(minutes, shor
     if found.stretches:
         assert found.stretches[0].stage == step.stage
         assert found.stretches[-1].ends_at <= BEGIN + timedelta(minutes=minutes, seconds=1)
-    ends = [BEGIN, *(one.ends_at for one in found.stretches)]
+    ends = [BEGIN, *(stretch.ends_at for stretch in found.stretches)]
     assert all(one.begins_at == before for one, before in zip(found.stretches, ends, strict=False))
-    assert all(one.minutes > 0 and one.counted for one in found.stretches)
+    assert all(stretch.minutes > 0 and stretch.counted for stretch in found.stretches)
     assert found.free_minutes >= 0

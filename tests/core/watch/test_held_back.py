@@ -22,7 +22,7 @@ def two_limits(rng, first_s=28, lasts_s=300, every_s=0.5):
 def test_a_fall_back_is_found_and_said():
     t, readings = two_limits(np.random.default_rng(1))
     found = held_back(t, readings, Limits())
-    assert [round(one.mean, -1) for one in found.levels] == [2700, 1800]
+    assert [round(level.mean, -1) for level in found.levels] == [2700, 1800]
     assert found.levels[0].to_s == pytest.approx(28, abs=1.5)
     assert first_pass(found.levels).ahead == pytest.approx(0.5, abs=0.01)
     # a trace that runs flat at a round number of watts is a limit: common practice
@@ -37,7 +37,7 @@ def test_a_noisy_power_reading_hides_no_limit_where_the_clock_tells_it():
     noisy = readings | {"power": readings["power"] + rng.normal(0, 5, t.size), "temperature": np.full(t.size, 61.0)}
     found = held_back(t, noisy, Limits(temp_c=95))
     assert found.flat_w == []
-    assert [(one.what, one.from_s) for one in found.bands] == [
+    assert [(band.what, band.from_s) for band in found.bands] == [
         ("the clock set", 0.0),
         ("power limit", pytest.approx(28, abs=1.5)),
     ]
@@ -49,8 +49,8 @@ def test_a_noisy_power_reading_hides_no_limit_where_the_clock_tells_it():
 def test_the_logs_own_flag_goes_before_every_rule():
     t, readings = two_limits(np.random.default_rng(5))
     found = held_back(t, readings, Limits(), {"heat": np.where(t >= 150, 1.0, 0.0)})
-    assert {one.what: round(one.share, 2) for one in found.shares} == {"heat": 0.5, "power limit": 0.5}
-    assert next(one.limiter.code for one in found.shares if one.what == "heat") == "said_by_the_log"
+    assert {share.what: round(share.share, 2) for share in found.shares} == {"heat": 0.5, "power limit": 0.5}
+    assert next(share.limiter.code for share in found.shares if share.what == "heat") == "said_by_the_log"
 
 
 @pytest.mark.parametrize(
@@ -72,7 +72,7 @@ def test_change_points_are_those_of_the_library():
     values = np.concatenate([np.full(80, 2600.0), np.full(120, 2200.0), np.full(60, 2450.0)]) + rng.normal(0, 10, 260)
     levels = levels_of(np.arange(261.0), values)
     by_library = ruptures.Pelt(model="l2", min_size=5).fit(values.reshape(-1, 1)).predict(pen=9 * 100 * np.log(260))
-    assert [one.to_s for one in levels] == by_library == [80, 200, 260]
+    assert [level.to_s for level in levels] == by_library == [80, 200, 260]
 
 
 def test_each_second_has_its_limiter():
@@ -83,8 +83,8 @@ def test_each_second_has_its_limiter():
         "load": np.full(t.size, 99.0),
     }
     found = held_back(t, readings, Limits(power_w=180, temp_c=84))
-    assert [one.what for one in found.bands] == ["power limit", "the clock set", "heat"]
-    assert {one.what: round(one.share, 1) for one in found.shares} == {
+    assert [band.what for band in found.bands] == ["power limit", "the clock set", "heat"]
+    assert {share.what: round(share.share, 1) for share in found.shares} == {
         "power limit": 0.3,
         "the clock set": 0.3,
         "heat": 0.3,
@@ -103,7 +103,7 @@ def test_noise_and_a_slow_slide_are_no_levels():
 def test_a_log_without_what_is_needed():
     t = np.arange(0, 60.0)
     found = held_back(t, {"temperature": np.full(t.size, 50.0)}, Limits())
-    assert [one.what for one in found.shares] == ["not known"]
+    assert [share.what for share in found.shares] == ["not known"]
     assert found.levels == []
     with pytest.raises(Refused, match="too_short_for_held_back"):
         held_back(t[:5], {}, Limits())
@@ -116,7 +116,7 @@ def test_bands_cover_the_log_and_shares_come_to_one(seed, first, gap):
     if gap:
         readings["power"][50:200] = np.nan
     found = held_back(t, readings, Limits(power_w=110))
-    assert sum(one.share for one in found.shares) == pytest.approx(1)
+    assert sum(share.share for share in found.shares) == pytest.approx(1)
     assert found.bands[0].from_s == t[0]
     assert found.bands[-1].to_s == t[-1]
     assert all(a.to_s == b.from_s and a.what != b.what for a, b in zip(found.bands, found.bands[1:], strict=False))

@@ -166,7 +166,7 @@ def usual_reader(
     instruments: Sequence[Instrument], chosen: Mapping[Quantity, int], quantity: Quantity, moment: datetime
 ) -> int | None:
     """Who is taken to have read a quantity where nobody says so: the instrument that counts, else the oldest trusted one."""
-    own = [one for one in instruments if one.quantity == quantity and one.counts_at(moment)]
+    own = [instrument for instrument in instruments if instrument.quantity == quantity and instrument.counts_at(moment)]
     if any(one.id == chosen.get(quantity) for one in own):
         return chosen[quantity]
     return min((one.id for one in own if one.trust == "trusted"), default=None)

@@ -75,7 +75,7 @@ def from_the_far_end(knob: Knob) -> Knob:
 def whole_limit(knobs: Sequence[Knob]) -> Knob | None:
     """The power limit of all that is tuned; None where none is turned."""
     return next(
-        (one for one in knobs if one.role == "power limit" and one.part == "tuned part" and not one.retired), None
+        (knob for knob in knobs if knob.role == "power limit" and knob.part == "tuned part" and not knob.retired), None
     )
 
 
@@ -97,7 +97,7 @@ def turned_together(knobs: Sequence[Knob]) -> list[list[Knob]]:
 
 def part_limits(knobs: Sequence[Knob]) -> list[Knob]:
     """Power limits of single parts within what is tuned."""
-    return [one for one in knobs if one.role == "power limit" and one.part != "tuned part"]
+    return [knob for knob in knobs if knob.role == "power limit" and knob.part != "tuned part"]
 
 
 def check_knob(knob: Knob, where: str) -> list[Problem]:

@@ -85,7 +85,7 @@ def within_goal(case: Case, line: Line, policy: Policy) -> Policy:
         speed = {value: one.speed.ratio for value, one in along.items() if one.speed}
         slow = [value for value, one in along.items() if one.broken("speed")]
         limits.append(value_for_floor(line.knob, speed, slow, terms.least_speed))
-    return replace(policy, limit=max((one for one in limits if one is not None), default=None))
+    return replace(policy, limit=max((limit for limit in limits if limit is not None), default=None))
 
 
 def _for_budget(case: Case, line: Line, most_power_w: float) -> float | None:

@@ -168,11 +168,11 @@ def chosen_line(case: Case, knob_key: str | None, base_id: int | None, minutes: 
     if base_id is not None:
         return line_of(case.campaign, case.priors, knob_key, base_id)
     climbs = climbs_of(case, minutes)
-    named = [one for one in climbs if one.knob.key == knob_key]
+    named = [climb for climb in climbs if climb.knob.key == knob_key]
     if knob_key is not None and not named:
         return line_of(case.campaign, case.priors, knob_key, None)
-    worth = [one for one in climbs if is_worth(one.done, one.to_find, case.campaign.smallest_gain)]
-    tried = [one for one in climbs if one.tried]
+    worth = [climb for climb in climbs if is_worth(climb.done, climb.to_find, case.campaign.smallest_gain)]
+    tried = [climb for climb in climbs if climb.tried]
     return (
         (named or worth or tried[-1:] or climbs)[0].line if climbs else line_of(case.campaign, case.priors, None, None)
     )

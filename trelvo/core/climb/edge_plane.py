@@ -210,9 +210,10 @@ def edge_line(
     plane: EdgePlane, voltages: Sequence[float], per_h: float = ACCEPTED_PER_H, sure: float = SURE
 ) -> list[EdgeAt]:
     """The edge and what holds at each voltage, in the knobs' own values."""
-    tried = {one.across for one in plane.trials}
+    tried = {trial.across for trial in plane.trials}
     return [
-        _edge_at(plane, one, (one - plane.voltage.stock) * plane.voltage.away, tried, per_h, sure) for one in voltages
+        _edge_at(plane, voltage, (voltage - plane.voltage.stock) * plane.voltage.away, tried, per_h, sure)
+        for voltage in voltages
     ]
 
 
@@ -359,7 +360,7 @@ def next_pair(
             )
             return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
         # no step leads nearer with a fair chance: what teaches most of all that is near enough
-        near = next((one for one in pairs if _within(plane, one, steps)), None)
+        near = next((pair for pair in pairs if _within(plane, pair, steps)), None)
         if near is None:
             return None
         best = near
@@ -404,7 +405,9 @@ def _survives(plane: EdgePlane, across: float, along: float, minutes: float) -> 
 def _survived(plane: EdgePlane) -> list[tuple[float, float]]:
     """Pairs that have survived a test, and stock."""
     knob = plane.clock
-    ran = [(one.across, (one.trial.value - knob.stock) * knob.away) for one in plane.trials if not one.trial.failed]
+    ran = [
+        (trial.across, (trial.trial.value - knob.stock) * knob.away) for trial in plane.trials if not trial.trial.failed
+    ]
     return [(0.0, 0.0), *ran]
 
 

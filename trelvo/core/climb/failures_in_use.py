@@ -153,7 +153,7 @@ def blames_tuning(culprit: Suspect) -> bool:
 
 def tuning_to_blame(failed: FailedInUse, tested: Sequence[Probed] = ()) -> float:
     """Chance that the tuning is to blame, after the tests that were made."""
-    return sum(one.chance for one in suspects(failed, tested).chances if blames_tuning(one.suspect))
+    return sum(chance.chance for chance in suspects(failed, tested).chances if blames_tuning(chance.suspect))
 
 
 def _before(failed: FailedInUse) -> dict[Suspect, float]:
@@ -221,7 +221,7 @@ def _next_test(failed: FailedInUse, chances: Mapping[Suspect, float], done: set[
 
 
 def _entropy(chances: Mapping[Suspect, float]) -> float:
-    some = np.array([one for one in chances.values() if one > 0])
+    some = np.array([chance for chance in chances.values() if chance > 0])
     return float(-(some * np.log(some)).sum())
 
 

@@ -14,7 +14,7 @@ _ASKS_MORE = {"endangers": 1, "helps": -1, "neutral": 0}
 
 def values_at(knobs: Sequence[Knob], settings: Sequence[Mapping[str, float]]) -> npt.NDArray[np.float64]:
     """Where each knob stands, n settings by k knobs; at stock where a setting does not name it."""
-    values = [[float(one.get(knob.key, knob.stock)) for knob in knobs] for one in settings]
+    values = [[float(setting.get(knob.key, knob.stock)) for knob in knobs] for setting in settings]
     return np.array(values, dtype=np.float64).reshape(len(settings), len(knobs))
 
 

@@ -202,7 +202,7 @@ def fit(activities: Sequence[Activity], minutes: float) -> Fitted:
         return together([one.minutes for one in chosen])
 
     worth = sorted(activities, key=lambda one: one.teaches / max(one.minutes.likely, 1e-9))
-    kept = {one.key: one for one in activities}
+    kept = {activity.key: activity for activity in activities}
     for one in worth:
         if takes(kept.values()).likely <= minutes:
             break
@@ -210,7 +210,7 @@ def fit(activities: Sequence[Activity], minutes: float) -> Fitted:
     for one in reversed(worth):
         if one.key not in kept and takes([*kept.values(), one]).likely <= minutes:
             kept[one.key] = one
-    order = [one.key for one in activities]
+    order = [activity.key for activity in activities]
     return Fitted(
         tuple(key for key in order if key in kept),
         tuple(key for key in order if key not in kept),

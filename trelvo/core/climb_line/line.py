@@ -124,7 +124,7 @@ def stability_line(
     `per_h` failures an hour.
     """
     lines = stability_lines(campaign, priors, setting)
-    tested = [one for one in lines if one[0].trials]
+    tested = [line for line in lines if line[0].trials]
     if len(tested) == 1:
         return tested[0]
     return min(
@@ -143,7 +143,7 @@ def stability_lines(campaign: CampaignSnapshot, priors: Priors, setting: Setting
         knob for knob in campaign.knobs if setting.values.get(knob.key, knob.stock) != knob.stock and knob.facts.tested
     ]
     lines = [(_line_through(campaign, priors, setting, knob), float(setting.values[knob.key])) for knob in turned]
-    several = [one for one in lines if len(one[0].values_run) > 1]
+    several = [line for line in lines if len(line[0].values_run) > 1]
     return [last, *(one for one in several if one[0] is not last[0])]
 
 

@@ -33,7 +33,7 @@ def survived_at_harder(
     values, minutes = _held(campaign)
     place = [one.key for one in campaign.knobs].index(knob.key)
     expected = expected_stress(campaign, steepness)
-    build_loads = {one.id for one in campaign.known_variants if works_on(knob.part, one.as_load())}
+    build_loads = {variant.id for variant in campaign.known_variants if works_on(knob.part, variant.as_load())}
     found: dict[tuple[float, int], float] = defaultdict(float)
     for i in np.flatnonzero(harder_on_the_way(campaign.knobs, knob.key, others, values)):
         for variant_id, held in minutes[i].items():
@@ -72,7 +72,7 @@ def _failed(campaign: CampaignSnapshot) -> tuple[tuple[Run, ...], npt.NDArray[np
     """Failures under the build that results are judged in, and where the knobs stood in each."""
     build_id = campaign.judged_build.id if campaign.judged_build else None
     failed = [run for run in campaign.runs if run.failed and run.shows_stability and run.build_id == build_id]
-    values = {one.id: one.values for one in campaign.settings}
+    values = {setting.id: setting.values for setting in campaign.settings}
     return tuple(failed), values_at(campaign.knobs, [values[run.setting_id] for run in failed])
 
 

@@ -179,7 +179,8 @@ def expected_stress(campaign: CampaignSnapshot, steepness: Steepness) -> dict[in
     """By variant, how much nearer the edge its kind takes a setting than the heaviest in use, in the knob's unit."""
     kinds = [workload.kind for workload in campaign.testable]
     return {
-        one.id: stress_decades(one.kind, kinds) * steepness.decade if kinds else 0.0 for one in campaign.known_variants
+        variant.id: stress_decades(variant.kind, kinds) * steepness.decade if kinds else 0.0
+        for variant in campaign.known_variants
     }
 
 

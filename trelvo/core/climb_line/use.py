@@ -46,8 +46,8 @@ def failed_in_use(campaign: CampaignSnapshot) -> Mapping[int, int]:
     return Counter(
         kept.setting.id
         for kept in campaign.kept_settings
-        for one in kept.entries
-        if one.outcome and counts_against(one)
+        for entry in kept.entries
+        if entry.outcome and counts_against(entry)
     )
 
 
@@ -129,7 +129,7 @@ def _tuning_to_blame(entry: Use, minutes: float) -> float:
 
 def probed(entry: Use) -> list[Probed]:
     """What was tried to find the cause of a failure in use."""
-    return [Probed(one["key"], bool(one["failed"]), float(one["minutes"])) for one in entry.probes]
+    return [Probed(probe["key"], bool(probe["failed"]), float(probe["minutes"])) for probe in entry.probes]
 
 
 def _added_up(setting: Setting, variant: Variant | None, entries: Sequence[Use]) -> UseOf:

@@ -46,8 +46,8 @@ def _readings(runs: Iterable[RunFacts]) -> dict[tuple[Part, Quantity, Statistic]
     found: dict[tuple[Part, Quantity, Statistic], dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
     for run in runs:
         if run.outcome == "completed" and not run.set_aside:
-            for one in run.of_parts:
-                found[one.part, one.quantity, one.statistic][one.instrument].append(one.value)
+            for of_part in run.of_parts:
+                found[of_part.part, of_part.quantity, of_part.statistic][of_part.instrument].append(of_part.value)
     return found
 
 

@@ -42,7 +42,7 @@ def side_choices(own: Case, cases: Sequence[Case]) -> list[SideChoice]:
 
     Its own come first.
     """
-    measured = {one.id for one in own.campaign.workloads}
+    measured = {workload.id for workload in own.campaign.workloads}
     choices = [choice for case in cases for choice in _choices_of(case, measured)]
     return sorted(choices, key=lambda one: one.campaign_id != own.campaign.id)
 

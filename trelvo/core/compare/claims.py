@@ -122,7 +122,7 @@ def _check(claim: Claim) -> None:
         raise Refused(Problem("values", "chain_too_short"))
     if claim.kind not in ("degrees", "noise") and any(one.value <= 0 for one in every):
         raise Refused(Problem("pairs", "claim_value_not_above_zero"))
-    if any(1 + one.value / 100 <= 0 for one in claim.steps):
+    if any(1 + step.value / 100 <= 0 for step in claim.steps):
         raise Refused(Problem("steps", "step_loses_everything"))
     if claim.steps and claim.figure == "amount":
         raise Refused(Problem("figure", "steps_give_no_amount"))
@@ -156,9 +156,9 @@ def _ratios(claim: Claim) -> tuple[float, float, float]:
     """
     if claim.steps:
         return (
-            math.prod(1 + (one.value - one.half) / 100 for one in claim.steps),
-            math.prod(1 + one.value / 100 for one in claim.steps),
-            math.prod(1 + (one.value + one.half) / 100 for one in claim.steps),
+            math.prod(1 + (step.value - step.half) / 100 for step in claim.steps),
+            math.prod(1 + step.value / 100 for step in claim.steps),
+            math.prod(1 + (step.value + step.half) / 100 for step in claim.steps),
         )
     logs = []
     for before, after in _ends(claim):
@@ -211,7 +211,7 @@ def _mistakes(claim: Claim) -> list[Explanation]:
         return _of_amount(claim)
     found: list[Explanation] = []
     if claim.steps:
-        found += _of_steps([one.value for one in claim.steps], claim)
+        found += _of_steps([step.value for step in claim.steps], claim)
     if claim.values:
         gains = [(after.value / before.value - 1) * 100 for before, after in pairwise(claim.values)]
         found += _of_steps(gains, claim)

@@ -199,7 +199,7 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column, speed_shown
         _kept_speed(sides.reference, side, column, speed_shown),
         _kept_speeds(sides.reference, side, column),
     )
-    column = answer_by_conditions(column, kept_speed, kept_speeds, [one.name for one in sides.workloads])
+    column = answer_by_conditions(column, kept_speed, kept_speeds, [workload.name for workload in sides.workloads])
     return Candidate(
         side=side.number,
         key=side_key(side),

@@ -30,9 +30,9 @@ class Moved:
 def _read(run: RunFacts, knob: Knob, key: FigureKey, word: str) -> float | None:
     """The figure of the knob's own part; the tuned part's where the knob names none, or its part has no reading."""
     own = [
-        one.value
-        for one in run.of_parts
-        if (one.part, one.quantity, one.statistic) == (knob.part, key.quantity, key.statistic)
+        of_part.value
+        for of_part in run.of_parts
+        if (of_part.part, of_part.quantity, of_part.statistic) == (knob.part, key.quantity, key.statistic)
     ]
     return mean_of(own) if own else getattr(run, word)
 

@@ -164,10 +164,10 @@ def build_columns(
     careful: count how often the result was looked at while runs were added
     """
     compared = {
-        (one.side, workload.id): found
-        for one in candidates
+        (candidate.side, workload.id): found
+        for candidate in candidates
         for workload in workloads
-        if (found := _compared(one, reference, workload, groups, pooled, bench)) is not None
+        if (found := _compared(candidate, reference, workload, groups, pooled, bench)) is not None
     }
     adjusted = _adjusted({key: one.comparison.p for key, one in compared.items()}) if correct else {}
     wholes: dict[int, Comparison] = {}
@@ -352,7 +352,7 @@ def plus_minus(comparison: Comparison) -> Message:
 
 def _with_parts(cell: Cell, name: str, parts: tuple[PartReading, ...]) -> Cell:
     """The cell with what each part drew, reached and ran at, which is all there is where a workload gives no result."""
-    read = [one for one in parts if one.candidate is not None]
+    read = [part for part in parts if part.candidate is not None]
     if cell.comparison is not None or not read:
         return replace(cell, parts=parts)
     sentence = message("no_result_but", workload=name, readings=tuple(map(_reading, read)))

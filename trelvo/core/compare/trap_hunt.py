@@ -147,7 +147,11 @@ def _of_pair(sides: Sides, where: str, side: Side, workload: WorkloadFacts, colu
 def _falling(sides: Sides, workload: WorkloadFacts) -> Trap | None:
     """Candidates that differ in one clock's knob only, in the order of that clock."""
     reference = values_of(sides.runs(sides.reference, workload))
-    tried = [one for one in sides.candidates if one.like(sides.reference) and values_of(sides.runs(one, workload))]
+    tried = [
+        candidate
+        for candidate in sides.candidates
+        if candidate.like(sides.reference) and values_of(sides.runs(candidate, workload))
+    ]
     for knob in sides.reference.case.campaign.knobs:
         if knob.unit != "MHz" or not reference or len(tried) < 2:
             continue

@@ -361,7 +361,7 @@ def score_falls(
         for clock, one in zip(clocks_mhz, ratios, strict=True)
         if one.sd_log is not None
     ]
-    known = [one for one in ratios if one.sd_log is not None]
+    known = [ratio for ratio in ratios if ratio.sd_log is not None]
     if start_mhz is not None and known:
         scores.append(ScoreAt(start_mhz, 1.0, (known[0].sd_log or 0.0) / math.sqrt(known[0].n_reference)))
     top = top_of(scores)

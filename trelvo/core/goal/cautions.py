@@ -19,7 +19,7 @@ class CautionSaid:
 def cautions_of(case: Case) -> list[CautionSaid]:
     """Those that this campaign touches, from its rig, knobs, cooling and goal."""
     build = case.campaign.present_build
-    drawn = [highest_mean_power(case, one.id) for one in case.campaign.settings]
+    drawn = [highest_mean_power(case, setting.id) for setting in case.campaign.settings]
     around = Surroundings(
         knobs=case.campaign.knobs,
         goal=case.terms.goal,

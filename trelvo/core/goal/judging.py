@@ -86,11 +86,11 @@ class Judged:
     @property
     def open_condition(self) -> Condition | None:
         """The first one that further runs could show."""
-        return next((one for one in self.conditions if one.state == "not shown yet"), None)
+        return next((condition for condition in self.conditions if condition.state == "not shown yet"), None)
 
     def broken(self, key: cond.Key) -> bool:
         """Whether a condition of that key is shown not to hold."""
-        return any(one.key == key and one.state == "broken" for one in self.conditions)
+        return any(condition.key == key and condition.state == "broken" for condition in self.conditions)
 
 
 @dataclass(frozen=True)
@@ -109,7 +109,7 @@ def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[Setting
 
     settings: stock too where it is to be judged; all under one build
     """
-    every = [stock, *(one for one in settings if one.setting_id != stock.setting_id)]
+    every = [stock, *(setting for setting in settings if setting.setting_id != stock.setting_id)]
     noise_of = {
         "lows": {w.id: pool([one.lows(w.id) for one in every]) for w in bench.workloads},
         "power": {
@@ -119,7 +119,7 @@ def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[Setting
     }
     words = _WORDS.get(terms.improve, ())
     now = {w.id: in_use(by_readers(_that_count(every, w.id), words)) for w in bench.workloads} if words else {}
-    found = [_judged(terms, stock, one, bench, noise_of, now) for one in settings]
+    found = [_judged(terms, stock, setting, bench, noise_of, now) for setting in settings]
     order: dict[Standing, int] = {"meets it": 0, "may meet it": 1, "stock": 2, "does not": 3}
     return sorted(found, key=lambda one: (order[one.standing], -(one.measure.score if one.measure else -math.inf)))
 
@@ -130,7 +130,7 @@ NoiseOf = Mapping[str, Mapping[int, PooledNoise | None]]
 
 
 def _that_count(settings: Sequence[SettingFacts], workload_id: int) -> Iterator[RunFacts]:
-    return (run for one in settings for run in one.ran.counting.get(workload_id, ()))
+    return (run for setting in settings for run in setting.ran.counting.get(workload_id, ()))
 
 
 def _judged(

@@ -53,7 +53,7 @@ def settings_to_judge(campaign: CampaignSnapshot) -> tuple[Setting, ...]:
     for place, run in enumerate(campaign.runs):
         if run.build_id == build_id and run.shows_stability:
             last[run.setting_id] = place
-    ran = sorted((one for one in campaign.settings if one.id in last), key=lambda one: -last[one.id])
+    ran = sorted((setting for setting in campaign.settings if setting.id in last), key=lambda one: -last[one.id])
     return (campaign.stock, *(one for one in ran if one.id != campaign.stock.id))
 
 
@@ -153,7 +153,7 @@ def chance_to_hold(case: Case, setting: Setting, per_h: float) -> float | None:
 def target_ratios(case: Case) -> list[TargetRatio]:
     """Overall speed of every target against stock, as far as they share workloads."""
     stock: Mapping[int, Sequence[RunFacts]] = ran_by_setting(case).get(case.campaign.stock.id, {})
-    ids = {str(one.uid): one.id for one in case.campaign.workloads}
+    ids = {str(workload.uid): workload.id for workload in case.campaign.workloads}
     found = []
     for target in case.campaign.targets:
         results = {ids[uid]: value for uid, value in target.results.items() if uid in ids}
@@ -181,7 +181,10 @@ def _speed_ratio(judged: Judged) -> float:
 def speed_conditions(case: Case) -> Mapping[int, Condition]:
     """By setting, the goal's condition on its speed; settings without one are left out."""
     return {
-        judged.setting_id: one for judged in goal_view(case).judged for one in judged.conditions if one.key == "speed"
+        judged.setting_id: condition
+        for judged in goal_view(case).judged
+        for condition in judged.conditions
+        if condition.key == "speed"
     }
 
 
@@ -209,9 +212,9 @@ def _targets(case: Case) -> dict[int, float]:
 
 
 def _against(case: Case, terms: Terms, every: Sequence[RunFacts]) -> tuple[Message, ...]:
-    caps = [Cap(one.name, one.cap_fps) for one in case.campaign.workloads if one.cap_fps]
+    caps = [Cap(workload.name, workload.cap_fps) for workload in case.campaign.workloads if workload.cap_fps]
     rooms = [run.room_c for run in every if run.room_c is not None]
-    everyday = {one.id for one in case.campaign.known_variants if one.kind == "everyday"}
+    everyday = {variant.id for variant in case.campaign.known_variants if variant.kind == "everyday"}
     least = [run.power_w for run in every if run.workload_id in everyday and run.power_w is not None]
     lowest = min(least, default=math.nan)
     return tuple(contradictions(terms, caps, None if math.isnan(lowest) else lowest, rooms[-1] if rooms else None))

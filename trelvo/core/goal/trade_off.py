@@ -137,10 +137,10 @@ def target_lines(x: Axis, y: Axis, targets: Sequence[TargetRatio]) -> list[Targe
     """Targets on the axes of speed; of nothing else is anything told of them."""
     places: tuple[tuple[Literal["x", "y"], Axis], ...] = (("x", x), ("y", y))
     return [
-        TargetLine(place, one.name, (one.ratio - 1) * 100)
+        TargetLine(place, target.name, (target.ratio - 1) * 100)
         for place, axis in places
         if axis == "speed"
-        for one in targets
+        for target in targets
     ]
 
 

@@ -73,7 +73,7 @@ def ageing_of(campaigns: Sequence[CampaignSnapshot]) -> list[AgeingView]:
     for (knob, specimen, _), checks in found.items():
         if checks:
             checks.sort(key=lambda one: one.check.years)
-            views.append(_view(knob, specimen, ageing(knob, [one.check for one in checks]), checks))
+            views.append(_view(knob, specimen, ageing(knob, [check.check for check in checks]), checks))
     return views
 
 
@@ -96,7 +96,7 @@ def _comparable(knob: Knob) -> Knob:
 def _specimen(build: Build, knob: Knob) -> str:
     placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in build.placed}
     places = sorted(tuned_places(list(placed), [knob.part]))
-    return ", ".join(placed[one] for one in places)
+    return ", ".join(placed[place] for place in places)
 
 
 def _checks(campaign: CampaignSnapshot, knob: Knob, values: dict[int, float], builds: set[int]) -> list[_Found]:
@@ -128,7 +128,7 @@ def _view(knob: Knob, specimen: str, found: Ageing, checks: Sequence[_Found]) ->
         knob=knob.name,
         specimen=specimen,
         unit=knob.unit,
-        checks=[one.view for one in checks],
+        checks=[check.view for check in checks],
         a_year=found.a_year,
         low=found.low,
         high=found.high,

@@ -130,7 +130,7 @@ def brought(
     components together do something else; then a component's effect is what it adds to the others. Workloads are weighed as in
     the overall ratio. Source: linear model with dummy variables, any textbook; checked against statsmodels' OLS.
     """
-    usable = [one for one in workloads if one.weight]
+    usable = [workload for workload in workloads if workload.weight]
     model = _Model(chosen, tuple(tried), tuple(components))
     pairs = _together(model, usable, noise)
     shown = tuple((first, second) for first, second, _ in pairs)
@@ -307,7 +307,10 @@ def _together(
     turned = [k for k, level in enumerate(model.wanted) if level is not None]
     found = []
     for pair in combinations(turned, 2):
-        fits = [(one.weight, _fit(model, one.id, _log_value(one), noise.get(one.id), [pair])) for one in workloads]
+        fits = [
+            (workload.weight, _fit(model, workload.id, _log_value(workload), noise.get(workload.id), [pair]))
+            for workload in workloads
+        ]
         more = _weighed(fits, pair, ratio=True)
         if more is not None and more.low is not None and more.high is not None and not more.low <= 1 <= more.high:
             found.append((*pair, more))

@@ -45,7 +45,7 @@ def standing_in_use(standing: Standing, kept: Sequence[KeptNow]) -> Standing:
         return standing
     stale = any(one.failed or one.lower is not None or one.stale for one in asking)
     keep = Stage("Keep", "stale" if stale else "under way", _asks(asking[0]).then(*map(_asks, asking[1:])))
-    stages = (keep if one.name == "Keep" else one for one in standing.stages)
+    stages = (keep if stage.name == "Keep" else stage for stage in standing.stages)
     return Standing(tuple(stages), standing.missing)
 
 

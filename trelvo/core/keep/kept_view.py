@@ -164,7 +164,7 @@ def as_kept(view: KeptSettingView) -> KeptNow:
         lower_id=0,
         check=view.check,
         settled=view.settled,
-        changed=[one.says for one in view.changes],
+        changed=[change.says for change in view.changes],
         stale=view.proof == "stale",
     )
 
@@ -200,7 +200,7 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
     belief = RateBelief(tuple(kept.proof["weights"]))
     today = _today(kept, case, since, proof, now)
     evidence = [_of_run(run, campaign.variants[run.variant_id], proof) for run in since.at_it]
-    evidence += [_of_use(one, proof) for one in entries]
+    evidence += [_of_use(entry, proof) for entry in entries]
     climb = _climb_of(kept, case, today.accepted_per_h)
     found = proof_now(
         belief, proof, today, evidence, day(kept.kept_at), day(now), *_check_with(kept, campaign),
@@ -208,10 +208,10 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
     )  # fmt: skip
     spans, in_use = kept.spans, kept.in_use
     days = sum(((span.until or now) - span.since).total_seconds() for span in spans) / DAY_S
-    hours = sum(one.hours for one in entries)
+    hours = sum(entry.hours for entry in entries)
     # what the tuning is not to blame for is no failure of the setting
-    blamed = [one for one in entries if one.outcome and counts_against(one)]
-    open_entry = next((one for one in reversed(entries) if one.outcome and not one.verdict), None)
+    blamed = [entry for entry in entries if entry.outcome and counts_against(entry)]
+    open_entry = next((entry for entry in reversed(entries) if entry.outcome and not entry.verdict), None)
     opened = _opened(open_entry, kept, proof, today, now) if open_entry else None
     lower = _lower(setting, knobs, blamed) if not kept.taken_back_at and not opened else None
     lower_title = describe_setting(knobs, lower) if lower is not None else ""
@@ -248,15 +248,17 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
         accepted_hours=1 / today.accepted_per_h,
         changes=[]
         if setting.is_stock
-        else [ChangeSaid(one.kind, one.says, _at(one.day, now)) for one in found.changes],
+        else [ChangeSaid(change.kind, change.says, _at(change.day, now)) for change in found.changes],
         check=check,
         settled=found.settled,
         warmest_c=warmest_room(belief, proof.room_c, proof.accepted_per_h, proof.sure),
         open_failure=opened,
         past_failures=[
-            SettledFailure(one.id, one.at, one.outcome, one.variant.name if one.variant else "", one.verdict)
-            for one in entries
-            if one.outcome and one.verdict
+            SettledFailure(
+                entry.id, entry.at, entry.outcome, entry.variant.name if entry.variant else "", entry.verdict
+            )
+            for entry in entries
+            if entry.outcome and entry.verdict
         ],
         next=_next(
             kept, opened, check, "" if lower is None else lower_title, title, settled=found.settled, stale=found.stale
@@ -359,8 +361,8 @@ def circumstances_of(
         enclosure=build.enclosure,
         parts=placed,
         tuned=tuned_places(list(placed), list(parts)),
-        workloads={one.name: one.kind for one in variants},
-        techniques=frozenset(t for one in variants for t in one.workload.techniques),
+        workloads={variant.name: variant.kind for variant in variants},
+        techniques=frozenset(t for variant in variants for t in variant.workload.techniques),
         room_c=room_c,
         accepted_per_h=per_h,
         sure=sure,
@@ -414,10 +416,10 @@ def _today(kept: KeptSetting, case: Case, since_kept: _Since, proof: Circumstanc
             name = f"workload {entry.variant.name}"
             since[name] = min(since.get(name, day(entry.at)), day(entry.at))
     if proof.room_c is not None:
-        for one in reversed(rooms):
-            if one.room_c - proof.room_c < SEASON_K:
+        for room in reversed(rooms):
+            if room.room_c - proof.room_c < SEASON_K:
                 break
-            since["season"] = day(one.at)
+            since["season"] = day(room.at)
     # a technique, or a workload, that nothing was run with yet is new as of now
     return Circumstances(**{**_fields(found), "since": since})
 
@@ -429,7 +431,7 @@ def _rooms(kept: KeptSetting, campaign: CampaignSnapshot, since: _Since) -> list
         read = next((one.value for one in campaign.readings.get(run.id, ()) if one.key == _ROOM), None)
         if read is not None:
             found.append(RoomReading(run.started_at, read))
-    found += [RoomReading(one.at, one.room_c) for one in kept.entries if one.room_c is not None]
+    found += [RoomReading(entry.at, entry.room_c) for entry in kept.entries if entry.room_c is not None]
     return sorted(found, key=lambda one: one.at)
 
 
@@ -442,7 +444,7 @@ def _since(builds: Sequence[Build], kept: KeptSetting) -> dict[str, datetime]:
     found: dict[str, datetime] = {}
     if not builds:
         return found
-    states = [(one, _state(one)) for one in builds]
+    states = [(build, _state(build)) for build in builds]
     for word in {word for _, state in states for word in state}:
         last = states[-1][1].get(word, "")
         at = states[-1][0].since

@@ -78,7 +78,7 @@ class KeepView:
 def keep_view(case: Case, setting_id: int | None) -> KeepView:
     """What may be kept of a campaign. setting_id: whose components are looked at; the best by the goal where none is named"""
     goal = goal_view(case)
-    settings = {one.id: one for one in case.campaign.settings}
+    settings = {setting.id: setting for setting in case.campaign.settings}
     able = [
         one
         for one in goal.judged
@@ -93,7 +93,7 @@ def keep_view(case: Case, setting_id: int | None) -> KeepView:
         asked = [one for one in goal.judged if one.setting_id == chosen.id]
         shown = [*able[: MOST_SIDE_BY_SIDE - len(asked)], *asked]
     rows, sums, kept = _components(case, chosen)
-    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    marks = {setting.fingerprint: setting.id for setting in case.campaign.settings}
     return KeepView(
         goal=goal.words,
         far=goal.far,
@@ -141,7 +141,7 @@ def _components(case: Case, chosen: Setting) -> Components:
     decided = decide_components(
         chosen.values, found, terms.improve, holds, case.campaign.smallest_gain, frozenset(complete)
     )
-    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    marks = {setting.fingerprint: setting.id for setting in case.campaign.settings}
     rows = []
     for one in decided:
         settle = one.settle.values if one.settle else None
@@ -176,7 +176,9 @@ def _as(effect: Effect | None, compared: Comparison | None) -> Effect | None:
 def _hold_of(case: Case, chosen: Setting) -> dict[str, float]:
     """How far each knob of a setting is stable by its climb; nothing where the setting is shown to be stable, or is untried."""
     judged = next((one for one in goal_view(case).judged if one.setting_id == chosen.id), None)
-    stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
+    stable = judged is not None and any(
+        condition.key == "stability" and condition.state == "shown" for condition in judged.conditions
+    )
     if stable:
         return {}
     way, terms = case.way, case.terms
@@ -207,7 +209,7 @@ def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, fl
 def _tried(case: Case) -> tuple[list[TriedSetting], set[str]]:
     """Every setting with its runs under the judged build; and the marks of those that ran every workload."""
     tried, complete = [], set()
-    wanted = {one.id for one in case.campaign.workloads}
+    wanted = {workload.id for workload in case.campaign.workloads}
     for setting in settings_to_judge(case.campaign):
         rows = case.campaign.runs_at(setting, case.campaign.judged_build)
         facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
@@ -222,7 +224,7 @@ def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
     goal = goal_view(case)
     judged = next((one for one in goal.judged if one.setting_id == setting.id), None)
     runs = case.campaign.runs_at(setting, case.campaign.judged_build)
-    variants = {one.id: one for one in case.campaign.known_variants}
+    variants = {variant.id: variant for variant in case.campaign.known_variants}
     facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
     build = case.campaign.judged_build
     return {
@@ -284,7 +286,7 @@ def proof_of(case: Case, setting: Setting, in_use: Sequence[Variant]) -> dict[st
     )
     load = heaviest(loads_for(parts, [one.as_load() for one in case.campaign.testable]))
     return {
-        "weights": [round(one, 9) for one in belief.weights],
+        "weights": [round(weight, 9) for weight in belief.weights],
         "circumstances": circumstances_as_kept(found),
         "heaviest": load.name if load else "",
     }

@@ -154,7 +154,7 @@ def budget_view(case: Case) -> BudgetView:
             for pk, one in own.items()
             if pk in told and pk in known and weights[pk] > 0
         ]
-        every = len(uses) == sum(weights[one.id] > 0 for one in workloads) > 0
+        every = len(uses) == sum(weights[workload.id] > 0 for workload in workloads) > 0
         # what is told is for the shared limit alone
         ceiling = best_ceiling(uses) if every and not _turns_apart(setting, case.campaign.knobs) else None
         whole = mean_of(one.whole_w for one in own.values())
@@ -171,7 +171,7 @@ def budget_view(case: Case) -> BudgetView:
 def _read(case: Case) -> dict[tuple[int, int], _Read]:
     """By setting and workload, under the judged build; workloads that are measured only."""
     build = case.campaign.judged_build
-    variants = {one.id: one for one in case.campaign.workloads}
+    variants = {workload.id: workload for workload in case.campaign.workloads}
     runs = [run for run in case.campaign.runs if build and run.build_id == build.id and run.variant_id in variants]
     watts = counted_at(case.campaign, runs, (FIRST, SECOND))
     noise = case.noise(build)
@@ -286,7 +286,7 @@ def _on_grid(knob: Knob, watts: float) -> float:
 
 def _test(case: Case, read: Mapping[tuple[int, int], _Read], held: frozenset[tuple[int, int]]) -> PartTest | None:
     """A limit on one part, well below what it draws, at the middle one of the settings that the shared limit holds back."""
-    settings = {one.id: one for one in case.campaign.settings}
+    settings = {setting.id: setting for setting in case.campaign.settings}
     at = sorted({pk for pk, _ in held}, key=lambda pk: read[min(one for one in held if one[0] == pk)].whole_w or 0.0)
     knob = next(
         (one for one in part_limits(case.campaign.knobs) if one.part in PARTS and not one.retired and one.unit == "W"),
@@ -304,7 +304,7 @@ def _frames(case: Case, setting: Setting, terms: Terms) -> float | None:
     """The least frame rate of the workloads measured in frames at a setting; None where the goal does not ask."""
     if terms.frames is None:
         return None
-    rates = {one.id for one in case.campaign.workloads if one.measure == "frame rate"}
+    rates = {workload.id for workload in case.campaign.workloads if workload.measure == "frame rate"}
     found: dict[int, list[float]] = defaultdict(list)
     for run in case.campaign.runs_at(setting, case.campaign.judged_build):
         if run.variant_id in rates and run.counts and run.value is not None:

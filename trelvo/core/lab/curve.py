@@ -143,7 +143,7 @@ def _learnt(case: Case, logs: Logs) -> list[VoltagePoint]:
         for knob in case.campaign.knobs
         if knob.role in ("core clock", "voltage", "curve point", "multiplier", "bus clock")
     }
-    plain = {one.id for one in case.campaign.settings if not moves & set(one.values)}
+    plain = {setting.id for setting in case.campaign.settings if not moves & set(setting.values)}
     runs = {run.id for run in case.campaign.runs if run.setting_id in plain}
     read = logs.read([header for header in logs.headers if header.run_id in runs]).values()
     complete = [log for log in read if {"voltage", "core clock"} <= set(log.readings)]
@@ -162,9 +162,9 @@ def _gap(case: Case, typed: Sequence[VoltagePoint], read: Read) -> float | None:
         return None
     volts, clocks = [one.voltage_v for one in typed], [one.core_mhz for one in typed]
     own = [
-        one
-        for one in read.points
-        if one.setting_id == case.campaign.stock.id and volts[0] <= one.voltage_v <= volts[-1]
+        point
+        for point in read.points
+        if point.setting_id == case.campaign.stock.id and volts[0] <= point.voltage_v <= volts[-1]
     ]
     return mean_of(float(np.interp(one.voltage_v, volts, clocks)) - one.core_mhz for one in own)
 
@@ -173,11 +173,13 @@ def _at_cap(case: Case, read: Read, shaped: Shaped, cap_v: float) -> AtCap | Non
     if read.model is None or not read.model.law.fits:
         return None
     law = read.model.law
-    used = [one.workload_id for one in read.points]
+    used = [point.workload_id for point in read.points]
     workload_id = max(law.workloads, key=used.count)
-    stock = [one for one in read.points if (one.setting_id, one.workload_id) == (case.campaign.stock.id, workload_id)]
+    stock = [
+        point for point in read.points if (point.setting_id, point.workload_id) == (case.campaign.stock.id, workload_id)
+    ]
     clock = mean_of(one.core_mhz for one in stock)
-    name = next((one.name for one in case.campaign.known_variants if one.id == workload_id), "")
+    name = next((variant.name for variant in case.campaign.known_variants if variant.id == workload_id), "")
     return AtCap(
         name,
         law.watts(workload_id, shaped.got_mhz, cap_v),
@@ -201,8 +203,10 @@ def _plane(case: Case, clock: float | None) -> PlaneView | None:
         voltage=seen.plane.voltage,
         line=edge_line(seen.plane, voltages, 1 / terms.hours, terms.sure),
         marks=[
-            PairMark(one.run_id, seen.voltage_at[one.run_id], one.value, one.minutes, one.failed, outcomes[one.run_id])
-            for one in seen.marks
+            PairMark(
+                mark.run_id, seen.voltage_at[mark.run_id], mark.value, mark.minutes, mark.failed, outcomes[mark.run_id]
+            )
+            for mark in seen.marks
         ],
         next=wanted,
         load_id=load.id if load else None,
@@ -217,7 +221,7 @@ def _setting_of(case: Case, plane: EdgePlane, pair: NextPair) -> int | None:
     """The setting at a pair, all other knobs at stock."""
     at = ((plane.voltage, pair.voltage), (plane.clock, pair.value))
     values = {knob.key: value for knob, value in at if value != knob.stock}
-    return next((one.id for one in case.campaign.settings if one.values == values), None)
+    return next((setting.id for setting in case.campaign.settings if setting.values == values), None)
 
 
 def _steps(case: Case, plane: EdgePlane) -> Steps:

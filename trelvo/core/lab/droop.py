@@ -90,7 +90,7 @@ def _points(case: Case, logs: Logs, line: Knob | None, grid: float) -> tuple[int
     A run's means are over many clocks: they say nothing here.
     """
     build = case.campaign.judged_build
-    values = {one.id: one.values for one in case.campaign.settings if not _reshaped(case, one.values)}
+    values = {setting.id: setting.values for setting in case.campaign.settings if not _reshaped(case, setting.values)}
     runs = {
         run.id: run
         for run in case.campaign.runs

@@ -138,27 +138,28 @@ def heat_view(
     rig: every campaign of the rig, this one among them: a cooler is the rig's; logs: theirs
     """
     logged, of = logged_heat(rig, logs)
-    numbers = {one.id: one.number for one in case.campaign.builds}
+    numbers = {build.id: build.number for build in case.campaign.builds}
     told = [one for one in logged if one.told]
     chosen = (
         next((one for one in logged if one.header.run_id == run_id), None) if run_id else (told[-1] if told else None)
     )
     builds = by_build(coolings_of(logged))
     at_hand = case.campaign.present_build.id if case.campaign.present_build else None
-    own = next((one.resistance for one in reversed(builds) if one.build_id == at_hand), None)
+    own = next((build.resistance for build in reversed(builds) if build.build_id == at_hand), None)
     room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
     limit = limit_c if limit_c is not None else case.campaign.temp_limit_c
     setting = next((one for one in case.campaign.settings if one.id == setting_id), None) or _most_used(case)
     at_setting = [run for run in case.campaign.runs if run.setting_id == setting.id]
     titles = titles_of(case.campaign.known_variants)
     ladder = use_ladder(
-        case.facts(at_setting), {one.id: (titles[one.id], one.as_load().kind) for one in case.campaign.known_variants}
+        case.facts(at_setting),
+        {variant.id: (titles[variant.id], variant.as_load().kind) for variant in case.campaign.known_variants},
     )
     return HeatView(
         logs=[_line(one, numbers[one.run.build_id]) for one in reversed(logged)],
         of=of,
         trace=_trace(chosen, logged) if chosen else None,
-        builds=[_build_line(one, case) for one in builds],
+        builds=[_build_line(build, case) for build in builds],
         differences=_differences(builds, numbers, told),
         limit_c=limit,
         room_c=room,
@@ -189,7 +190,7 @@ def _most_used(case: Case) -> Setting:
 
 
 def _usual_room(traces: Sequence[Trace]) -> float:
-    rooms = [one.room_c for one in traces if one.room_c is not None]
+    rooms = [trace.room_c for trace in traces if trace.room_c is not None]
     return round(rooms[-1], 1) if rooms else USUAL_ROOM_C
 
 
@@ -248,7 +249,7 @@ def _trace(one: Logged, logged: Sequence[Logged]) -> HeatTrace:
 
 
 def _shown(values: Numbers) -> list[float]:
-    return [round(float(one), 2) for one in values]
+    return [round(float(value), 2) for value in values]
 
 
 def _cut(trace: Trace, until: np.ndarray) -> Trace:

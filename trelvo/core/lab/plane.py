@@ -35,14 +35,14 @@ def seen_plane(case: Case) -> Seen | None:
     voltage = next(
         (knob for knob in case.campaign.knobs if knob.role == "voltage" and clock and knob.part == clock.part), None
     )
-    mhz, volt = (mean_of(getattr(one, name) for one in read.points) for name in ("core_mhz", "voltage_v"))
+    mhz, volt = (mean_of(getattr(point, name) for point in read.points) for name in ("core_mhz", "voltage_v"))
     if clock is None or voltage is None or mhz is None or volt is None:
         return None
     slope = slope_of(clock, voltage, mhz, volt)
     if slope is None:
         return None
     besides = {clock.key, voltage.key, *(knob.key for knob in case.campaign.knobs if knob.role in BESIDES)}
-    pairs = {one.id: one.values for one in case.campaign.settings if set(one.values) <= besides}
+    pairs = {setting.id: setting.values for setting in case.campaign.settings if set(setting.values) <= besides}
     steepness = case.priors.steepness_of(clock)
     under = {case.campaign.judged_build.id} if case.campaign.judged_build else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}

@@ -78,11 +78,11 @@ def power_view(
     """The campaign's power law for one workload (the one with most readings where none is chosen)."""
     read = read_power(case)
     titles = titles_of(case.campaign.known_variants)
-    used = Counter(one.workload_id for one in read.points)
+    used = Counter(point.workload_id for point in read.points)
     names = [WorkloadName(pk, titles[pk]) for pk in titles if pk in used]
     chosen = workload_id if workload_id in used else max(used, key=lambda pk: used[pk], default=None)
     model = read.model
-    at = next((one for one in case.campaign.settings if one.id == setting_id), case.campaign.stock)
+    at = next((setting for setting in case.campaign.settings if setting.id == setting_id), case.campaign.stock)
     costs = knob_costs(model, chosen, at.values) if model and chosen is not None and model.law.fits else []
     return PowerView(
         workloads=names,
@@ -113,9 +113,9 @@ def _limit_says(model: Model | None) -> Message | None:
 
 def _settings(case: Case, read: Read, workload_id: int | None) -> list[PowerSetting]:
     at: dict[int, list[PowerPoint]] = defaultdict(list)
-    for one in read.points:
-        if one.workload_id == workload_id:
-            at[one.setting_id].append(one)
+    for point in read.points:
+        if point.workload_id == workload_id:
+            at[point.setting_id].append(point)
     found = []
     for setting in case.campaign.settings:
         own = at[setting.id]
@@ -155,7 +155,7 @@ def _bills(case: Case, read: Read, workload_id: int | None, hours_a_day: float, 
     stock = watts.get(case.campaign.stock.id)
     if stock is None:
         return []
-    titles = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
+    titles = {setting.id: describe_setting(case.campaign.knobs, setting.values) for setting in case.campaign.settings}
     return [
         Bill(
             pk,

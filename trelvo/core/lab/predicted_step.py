@@ -37,9 +37,11 @@ class PredictedPower:
             return None
         return next(
             (
-                (one, drawn)
-                for one in self.settings
-                if one.meets_speed and one.power_w.high < drawn and one.power_w.value <= drawn * (1 - smallest_gain)
+                (setting, drawn)
+                for setting in self.settings
+                if setting.meets_speed
+                and setting.power_w.high < drawn
+                and setting.power_w.value <= drawn * (1 - smallest_gain)
             ),
             None,
         )

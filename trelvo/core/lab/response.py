@@ -79,7 +79,7 @@ def response_view(case: Case) -> ResponseView:
     untried = list(predicted_of(case).settings)
     if cap is None or not volts:
         return ResponseView(stock_w, found, [], [], untried, least)
-    xs = sorted({*_round_watts(cap), *(float(round(one.x)) for one in volts[:MOST_OWN])}, reverse=True)
+    xs = sorted({*_round_watts(cap), *(float(round(volt.x)) for volt in volts[:MOST_OWN])}, reverse=True)
     return ResponseView(stock_w, found, at_equal_speed(cap, volts, SPEEDS), at_equal_x(cap, volts, xs), untried, least)
 
 
@@ -96,7 +96,7 @@ def _places(case: Case) -> Places | None:
     stock_w = mean_of(_stock_watts(case))
     if stock_w is None:
         return None
-    values = {one.id: one.values for one in case.campaign.settings}
+    values = {setting.id: setting.values for setting in case.campaign.settings}
     everywhere = _run_everywhere(case)
     at_stock = ResponsePlace(case.campaign.stock.id, "stock", stock_w, 1.0, 1e-4, "stock")
     ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
@@ -121,7 +121,7 @@ def way_of(values: Mapping[str, float], knobs: Sequence[Knob]) -> Way:
 def _run_everywhere(case: Case) -> set[int]:
     """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
     found: dict[int, set[int]] = defaultdict(set)
-    measured = {one.id for one in case.campaign.workloads}
+    measured = {workload.id for workload in case.campaign.workloads}
     build_id = case.campaign.judged_build.id if case.campaign.judged_build else None
     for run in case.campaign.runs:
         if run.build_id != build_id or not case.campaign.was_made(run):
@@ -138,7 +138,7 @@ def _stock_watts(case: Case) -> list[float]:
     for one in facts:
         if one.power_w is not None and one.outcome == "completed" and not one.set_aside:
             by_workload.setdefault(one.workload_id, []).append(one.power_w)
-    measured = {one.id for one in case.campaign.workloads}
+    measured = {workload.id for workload in case.campaign.workloads}
     return [math.fsum(some) / len(some) for pk, some in by_workload.items() if pk in measured]
 
 

@@ -81,7 +81,9 @@ def sweep_view(case: Case, wish: SweepWish) -> SweepView:
     knobs = [knob for knob in case.campaign.knobs if not knob.retired]
     knob = _chosen(knobs, wish.knob)
     along = {
-        one.values.get(knob.key, knob.stock): one for one in case.campaign.settings if set(one.values) <= {knob.key}
+        setting.values.get(knob.key, knob.stock): setting
+        for setting in case.campaign.settings
+        if set(setting.values) <= {knob.key}
     }
     values = wished_values(knob, wish) or sorted(along, key=lambda one: (one - knob.stock) * knob.away)
     stock = _by_workload(case, case.campaign.stock)
@@ -99,7 +101,10 @@ def sweep_view(case: Case, wish: SweepWish) -> SweepView:
     return SweepView(
         knob,
         knobs,
-        [SweepWorkload(one.id, titles[one.id], _response(knob, rows, one.id)) for one in case.campaign.workloads],
+        [
+            SweepWorkload(workload.id, titles[workload.id], _response(knob, rows, workload.id))
+            for workload in case.campaign.workloads
+        ],
         rows,
         sum(not cell.runs and not any(other.failed for other in row.cells) for row in rows for cell in row.cells),
     )

@@ -36,7 +36,7 @@ def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set
         return PredictedPower()
     workloads = [one.id for one in case.campaign.workloads if one.id in model.law.workloads]
     clocks = _clock_ratios(case, read)
-    shown = [one for one in places if one.setting_id in clocks]
+    shown = [place for place in places if place.setting_id in clocks]
     if not workloads or not shown:
         return PredictedPower()
     stocks = {workload: predict(model, workload, {}) for workload in workloads}
@@ -44,7 +44,7 @@ def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set
     # a setting that was made and not run, or broken off half way, is still to be tried
     failed = {run.setting_id for run in case.campaign.runs if run.failed}
     done = everywhere | failed
-    tried = [one.values for one in case.campaign.settings if one.id in done]
+    tried = [setting.values for setting in case.campaign.settings if setting.id in done]
     least = case.terms.least_speed or 1.0
 
     def told(values: dict[str, float]) -> Untried | None:
@@ -55,14 +55,14 @@ def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set
     wishes += [lower for values in wishes if (lower := _lowest_cap(case, values, told, least)) is not None]
     candidates = [found for values in wishes if values not in tried and (found := told(values)) is not None]
     # watts as the law has them, so that both are measured by one stick
-    values_of = {one.id: one.values for one in case.campaign.settings}
+    values_of = {setting.id: setting.values for setting in case.campaign.settings}
     drawn_w = {}
-    for one in places:
-        law = _predicted(model, stocks, values_of[one.setting_id])
-        drawn_w[one.setting_id] = min(one.x, law[0].value) if law else one.x
+    for place in places:
+        law = _predicted(model, stocks, values_of[place.setting_id])
+        drawn_w[place.setting_id] = min(place.x, law[0].value) if law else place.x
     # what has failed there beats nothing
-    measured = [(drawn_w[one.setting_id], one.ratio) for one in places if one.setting_id not in failed]
-    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    measured = [(drawn_w[place.setting_id], place.ratio) for place in places if place.setting_id not in failed]
+    marks = {setting.fingerprint: setting.id for setting in case.campaign.settings}
     return PredictedPower(
         [
             PredictedSetting(
@@ -82,8 +82,8 @@ def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set
 def _clock_ratios(case: Case, read: Read) -> dict[int, float]:
     """By setting, clock reached against stock: the mean over the workloads that both have."""
     of: dict[int, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
-    for one in read.points:
-        of[one.setting_id][one.workload_id].append(one.core_mhz)
+    for point in read.points:
+        of[point.setting_id][point.workload_id].append(point.core_mhz)
     means = {pk: {workload: sum(some) / len(some) for workload, some in by.items()} for pk, by in of.items()}
     stock = means.get(case.campaign.stock.id, {})
     ratios = {pk: mean_of(mean / stock[one] for one, mean in by.items() if one in stock) for pk, by in means.items()}
@@ -125,7 +125,7 @@ def _wishes(case: Case) -> list[dict[str, float]]:
         if limit is not None and cap is not None and cap != limit.stock:
             values[limit.key] = cap
         wishes.append(values)
-    return [one for one in wishes if one]
+    return [wish for wish in wishes if wish]
 
 
 def _lowest_cap(
@@ -179,9 +179,9 @@ def _survived(case: Case) -> list[dict[str, float]]:
     failed = {run.setting_id for run in case.campaign.runs if run.failed}
     ran = {run.setting_id for run in case.campaign.runs if run.counts}
     good = [
-        one.values[voltage.key]
-        for one in case.campaign.settings
-        if set(one.values) == {voltage.key} and one.id in ran - failed
+        setting.values[voltage.key]
+        for setting in case.campaign.settings
+        if set(setting.values) == {voltage.key} and setting.id in ran - failed
     ]
     return [{}, *({voltage.key: value} for value in sorted(set(good), reverse=True))]
 

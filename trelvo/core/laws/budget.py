@@ -23,7 +23,7 @@ SPLITS = 61
 
 def _surest(gains: Sequence[Numbers]) -> int | None:
     """Which of some gains (ln, by draw) is surely the largest: by the lower end of its interval; None where none surely gains."""
-    ends = [float(np.quantile(one, (1 - SURE) / 2)) for one in gains]
+    ends = [float(np.quantile(gain, (1 - SURE) / 2)) for gain in gains]
     best = int(np.argmax(ends)) if ends else None
     return best if best is not None and ends[best] > LEAST_GAIN else None
 
@@ -44,7 +44,7 @@ def best_split(law: SplitLaw, first_w: float, second_w: float) -> Split:
     low = max(law.first_seen[0], total - law.second_seen[1])
     high = min(law.first_seen[1], total - law.second_seen[0])
     choices = [float(one) for one in np.linspace(low, high, SPLITS)] if low < high else []
-    gains = [law.change((first_w, second_w), (one, total - one)) for one in choices]
+    gains = [law.change((first_w, second_w), (choice, total - choice)) for choice in choices]
     best = _surest(gains)
     if best is None:
         return Split(first_w, second_w, Interval(1.0, 1.0, 1.0))
@@ -86,25 +86,25 @@ def best_ceiling(uses: Sequence[Use], step_w: float = 1.0) -> Ceiling:
     """
     choices: list[tuple[int, float]] = []
     for part, now, seen in (
-        (1, [one.first_w for one in uses], [one.law.first_seen for one in uses]),
-        (2, [one.second_w for one in uses], [one.law.second_seen for one in uses]),
+        (1, [use.first_w for use in uses], [use.law.first_seen for use in uses]),
+        (2, [use.second_w for use in uses], [use.law.second_seen for use in uses]),
     ):
         # no lower than every workload was seen to run with; what lies above all of them limits nothing
         floor, top = max(min(low, own) for (low, _), own in zip(seen, now, strict=True)), max(now)
         first = np.ceil(floor / step_w) * step_w
         choices += [(part, float(one)) for one in np.arange(first, top, step_w)]
-    total = sum(one.weight for one in uses)
+    total = sum(use.weight for use in uses)
     gains = [
         np.sum(
             [
-                one.weight / total * one.law.change((one.first_w, one.second_w), _limited(one, part, watts))
-                for one in uses
+                use.weight / total * use.law.change((use.first_w, use.second_w), _limited(use, part, watts))
+                for use in uses
             ],
             axis=0,
         )
         for part, watts in choices
     ]
-    before = sum(one.weight * one.log_ratio for one in uses) / total
+    before = sum(use.weight * use.log_ratio for use in uses) / total
     best = _surest(gains)
     if best is None:
         ratio = float(np.exp(before))
@@ -153,11 +153,11 @@ def best_limit(
     faster: whether speed is what the goal improves; else watts are; least_speed: as a ratio; frames: to be held everywhere
     """
     fit = [
-        one
-        for one in plans
-        if (most_w is None or one.watts <= most_w)
-        and (least_speed is None or one.ceiling.ratio.value >= least_speed)
-        and (frames is None or (one.frames is not None and one.frames * one.ceiling.gain.value >= frames))
+        plan
+        for plan in plans
+        if (most_w is None or plan.watts <= most_w)
+        and (least_speed is None or plan.ceiling.ratio.value >= least_speed)
+        and (frames is None or (plan.frames is not None and plan.frames * plan.ceiling.gain.value >= frames))
     ]
     if faster:
         return max(fit, key=lambda one: (one.ceiling.ratio.value, -one.watts), default=None)

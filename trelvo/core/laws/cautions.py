@@ -177,11 +177,11 @@ def connector_load(watts: float, connectors: Sequence[str], slot_w: float = 0.0)
         watts <= 0
         or slot_w < 0
         or slot_w > watts
-        or any(one not in CONNECTORS_W for one in connectors)
+        or any(connector not in CONNECTORS_W for connector in connectors)
         or not connectors
     ):
         raise ValueError("watts above zero, no more through the slot than in all, and known connectors")
-    rated, cables = sum(CONNECTORS_W[one] for one in connectors), watts - slot_w
+    rated, cables = sum(CONNECTORS_W[connector] for connector in connectors), watts - slot_w
     share = cables / rated
     load: Literal["usual", "high", "above rating"] = "usual"
     if share > HIGH_SHARE:

@@ -80,8 +80,8 @@ def by_build(runs: Sequence[Cooling]) -> list[BuildCooling]:
 
 
 def _together(values: Sequence[Interval]) -> Interval:
-    means = np.array([one.value for one in values])
-    own = np.array([_sd(one) for one in values]) ** 2
+    means = np.array([value.value for value in values])
+    own = np.array([_sd(value) for value in values]) ** 2
     if means.size == 1:
         return values[0]
     weights = 1 / own

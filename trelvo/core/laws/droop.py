@@ -140,11 +140,11 @@ def learn_droop(points: Sequence[DroopPoint], grid_mhz: float, step_v: float = 0
     left = table.volts - table.design @ found
     scatter = max(math.sqrt(float(left @ left) / df), ROUNDED_V)
     reach = float(special.stdtrit(df, (1 + SURE) / 2)) * scatter * np.sqrt(np.diag(inverse @ inverse.T))
-    amperes = np.array([one.current_a for one in table.points])
+    amperes = np.array([point.current_a for point in table.points])
     highest = float(amperes.max())
     lines = []
     for k, level in enumerate(table.levels):
-        mine = np.array([one.level == level for one in table.points])
+        mine = np.array([point.level == level for point in table.points])
         own = amperes[mine]
         ohm, wide = float(found[k]), float(reach[k])
         rounding = Z * step_v * math.sqrt(2 / 12) / float(np.ptp(own))
@@ -155,14 +155,14 @@ def learn_droop(points: Sequence[DroopPoint], grid_mhz: float, step_v: float = 0
         no_load = float(found[len(table.levels) + most])
         seen = float(own.min()), float(own.max())
         lines.append(LoadLine(level, per_a, at_most, len(own), seen, math.fsum(clocks) / len(clocks), no_load))
-    lost = max(abs(one.lost_v.value) for one in lines)
+    lost = max(abs(line.lost_v.value) for line in lines)
     little = scatter <= MISFIT_V or scatter <= MISFIT_SHARE * lost
     return Droop(
         tuple(lines),
         highest,
         scatter,
         little and bool(stray.mean() <= MOST_STRAYS),
-        any(one.mohm.low > 0 for one in lines),
+        any(line.mohm.low > 0 for line in lines),
     )
 
 
@@ -178,13 +178,13 @@ class _Table:
 
     @classmethod
     def of(cls, points: Sequence[DroopPoint], grid_mhz: float) -> "_Table":
-        levels = sorted({one.level for one in points})
+        levels = sorted({point.level for point in points})
         group = _groups_of(points, grid_mhz)
         design = np.zeros((len(points), len(levels) + int(group.max(initial=-1)) + 1))
         for row, one in enumerate(points):
             design[row, levels.index(one.level)] = -one.current_a
             design[row, len(levels) + group[row]] = 1.0
-        return cls(points, levels, group, design, np.array([one.volt for one in points]))
+        return cls(points, levels, group, design, np.array([point.volt for point in points]))
 
     def strays(self) -> npt.NDArray[np.bool_]:
         """Which points lie far off the line of least absolute deviation, by the median deviation (both from memory)."""
@@ -220,7 +220,7 @@ def _where_currents_differ(points: Sequence[DroopPoint], grid_mhz: float) -> lis
     at: dict[int, list[DroopPoint]] = defaultdict(list)
     for number, one in zip(_groups_of(points, grid_mhz).tolist(), points, strict=True):
         at[number].append(one)
-    highest = max((one.current_a for one in points), default=0.0)
+    highest = max((point.current_a for point in points), default=0.0)
     apart = [max(one.current_a for one in some) - min(one.current_a for one in some) for some in at.values()]
     return [
         one

@@ -113,15 +113,15 @@ class OwnCurve:
 
 def fit_own_curve(places: Sequence[CurvePlace]) -> OwnCurve:
     """The curve through at least one run. Straight in logarithms; the slope begins from what is usual."""
-    workloads = tuple(dict.fromkeys(one.workload_id for one in places))
-    mhz, volt = (float(np.mean([getattr(one, name) for one in places])) for name in ("core_mhz", "voltage_v"))
+    workloads = tuple(dict.fromkeys(place.workload_id for place in places))
+    mhz, volt = (float(np.mean([getattr(place, name) for place in places])) for name in ("core_mhz", "voltage_v"))
     columns = np.zeros((len(places), len(workloads) + 1))
-    columns[range(len(places)), [workloads.index(one.workload_id) for one in places]] = 1.0
-    columns[:, -1] = np.log(np.array([one.core_mhz for one in places]) / mhz)
+    columns[range(len(places)), [workloads.index(place.workload_id) for place in places]] = 1.0
+    columns[:, -1] = np.log(np.array([place.core_mhz for place in places]) / mhz)
     means = np.array([*[np.log(volt)] * len(workloads), VOLTAGE_FOLLOWS[0]])
     spreads = np.array([*[0.1] * len(workloads), VOLTAGE_FOLLOWS[1]])
-    line = fit_line(columns, np.log([one.voltage_v for one in places]), means, spreads, USUAL_SCATTER)
+    line = fit_line(columns, np.log([place.voltage_v for place in places]), means, spreads, USUAL_SCATTER)
     furthest: dict[int, float] = {}
-    for one in places:
-        furthest[one.workload_id] = max(furthest.get(one.workload_id, 0.0), one.core_mhz)
+    for place in places:
+        furthest[place.workload_id] = max(furthest.get(place.workload_id, 0.0), place.core_mhz)
     return OwnCurve(line, mhz, workloads, furthest)

@@ -70,7 +70,7 @@ class PowerLaw:
         found[:, 0] = 1.0
         workloads, mhz, volts, temps_c = zip(*runs, strict=True)
         clocked = [one / self.mhz * (volt / self.volt) ** 2 for one, volt in zip(mhz, volts, strict=True)]
-        found[range(len(runs)), [1 + self.workloads.index(one) for one in workloads]] = clocked
+        found[range(len(runs)), [1 + self.workloads.index(workload) for workload in workloads]] = clocked
         if self.leaks:
             anchor_c = self.temp_c or 0.0
             found[:, -1] = [(one if one is not None else anchor_c) - anchor_c for one in temps_c]
@@ -96,15 +96,15 @@ class PowerLaw:
 
 def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
     """The law of a part at one measuring point. Refused with fewer than three settings, or a power or voltage of zero."""
-    if any(one.power_w <= 0 or one.voltage_v <= 0 or one.core_mhz <= 0 for one in points):
+    if any(point.power_w <= 0 or point.voltage_v <= 0 or point.core_mhz <= 0 for point in points):
         raise Refused(Problem("power", "run_without_power_voltage_clock"))
-    if len({one.setting_id for one in points}) < LEAST_SETTINGS:
+    if len({point.setting_id for point in points}) < LEAST_SETTINGS:
         raise Refused(Problem("power", "too_few_settings_with_power", {"least": LEAST_SETTINGS}))
-    workloads = tuple(dict.fromkeys(one.workload_id for one in points))
+    workloads = tuple(dict.fromkeys(point.workload_id for point in points))
     mean_w, mhz, volt = (
-        float(np.mean([getattr(one, name) for one in points])) for name in ("power_w", "core_mhz", "voltage_v")
+        float(np.mean([getattr(point, name) for point in points])) for name in ("power_w", "core_mhz", "voltage_v")
     )
-    temps = [one.temp_c for one in points if one.temp_c is not None]
+    temps = [point.temp_c for point in points if point.temp_c is not None]
     leaks = len(temps) == len(points) >= LEAK_NEEDS_POINTS and max(temps) - min(temps) >= LEAK_NEEDS_C
     temp_c = float(np.mean(temps)) if temps else None
     empty = PowerLaw(
@@ -117,10 +117,10 @@ def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
         leaks=leaks,
         misfit=0.0,
     )
-    columns = empty._columns([(one.workload_id, one.core_mhz, one.voltage_v, one.temp_c) for one in points])
+    columns = empty._columns([(point.workload_id, point.core_mhz, point.voltage_v, point.temp_c) for point in points])
     prior = [BASE_SHARE, *[CLOCKED_SHARE] * len(workloads), *([LEAK_PER_C] if leaks else [])]
     means, spreads = (mean_w * np.array(side) for side in zip(*prior, strict=True))
-    watts = np.array([one.power_w for one in points])
+    watts = np.array([point.power_w for point in points])
     line = fit_line(columns, watts, means, spreads, USUAL_SCATTER * mean_w)
     misfit = float(np.sqrt(np.mean((watts - columns @ line.mean) ** 2))) / mean_w
     return PowerLaw(

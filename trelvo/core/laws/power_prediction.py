@@ -117,14 +117,14 @@ def fit_model(
     apart = tuple(part_limits(knobs))
     clear = _clear_of(cap, points, settings)
     free = [
-        one
-        for one in points
-        if (one.setting_id not in held or one.workload_id in clear)
-        and not any(knob.key in settings[one.setting_id] for knob in apart)
+        point
+        for point in points
+        if (point.setting_id not in held or point.workload_id in clear)
+        and not any(knob.key in settings[point.setting_id] for knob in apart)
     ]
     # thousands of runs at a few dozen settings: what the setting alone decides is worked out once
-    added = {setting_id: _added(settings[setting_id], knobs) for setting_id in {one.setting_id for one in points}}
-    curve = fit_own_curve([_place(one, *added[one.setting_id]) for one in points])
+    added = {setting_id: _added(settings[setting_id], knobs) for setting_id in {point.setting_id for point in points}}
+    curve = fit_own_curve([_place(point, *added[point.setting_id]) for point in points])
     reached = _fit_reached(free, settings, knobs, law)
     return Model(law, reached, cap, held, curve, frozenset(one.workload_id for one in free), apart)
 
@@ -135,9 +135,9 @@ def _clear_of(
     """Workloads so light that the limit matters at no setting they were run at, whatever it does to others there."""
     if cap is None:
         return frozenset()
-    lets_w = {setting_id: cap.at(settings[setting_id]).value for setting_id in {one.setting_id for one in points}}
-    near = {one.workload_id for one in points if one.power_w >= CLEAR * lets_w[one.setting_id]}
-    return frozenset(one.workload_id for one in points) - near
+    lets_w = {setting_id: cap.at(settings[setting_id]).value for setting_id in {point.setting_id for point in points}}
+    near = {point.workload_id for point in points if point.power_w >= CLEAR * lets_w[point.setting_id]}
+    return frozenset(point.workload_id for point in points) - near
 
 
 def _place(one: PowerPoint, mhz: float, volt: float) -> CurvePlace:
@@ -163,10 +163,10 @@ def _fit_cap(
     if knob is not None and knob.stock <= 0:
         return None, frozenset()
     stock = knob.stock if knob else FIXED
-    limits = {one.setting_id: settings[one.setting_id].get(knob.key, stock) if knob else stock for one in points}
-    ratios: dict[int, list[float]] = {one.setting_id: [] for one in points}
-    for one in points:
-        ratios[one.setting_id].append(one.power_w / max(limits[one.setting_id], 1e-9))
+    limits = {point.setting_id: settings[point.setting_id].get(knob.key, stock) if knob else stock for point in points}
+    ratios: dict[int, list[float]] = {point.setting_id: [] for point in points}
+    for point in points:
+        ratios[point.setting_id].append(point.power_w / max(limits[point.setting_id], 1e-9))
     highest = {setting: max(some) for setting, some in ratios.items()}
     most = max([*highest.values(), *([limit_w / stock] if limit_w else [])])
     near = AT_LIMIT if knob else AT_FIXED
@@ -174,9 +174,13 @@ def _fit_cap(
     shown = limit_w is not None or (len(held) > 1 if knob else _flat(held, highest, settings, knobs, points))
     if knob is None and not shown:
         return None, frozenset()
-    at_limit = [one for one in points if one.setting_id in held and one.power_w >= near * most * limits[one.setting_id]]
+    at_limit = [
+        point
+        for point in points
+        if point.setting_id in held and point.power_w >= near * most * limits[point.setting_id]
+    ]
     watts = np.array([one.power_w for one in at_limit])
-    mean = float(np.mean([one.power_w for one in points]))
+    mean = float(np.mean([point.power_w for point in points]))
     columns = np.array([(1.0, limits[one.setting_id]) for one in at_limit]).reshape(-1, 2)
     # without a second limit there is nothing to tell slope from constant: proportional, give or take a little
     line = fit_line(columns, watts, np.array([0.0, most]), np.array([0.05 * mean, 0.05 * most]), 0.01 * mean)
@@ -193,7 +197,7 @@ def _flat(
     """Whether settings that ought to differ in watts draw the same: a limit that nothing turns. Common practice."""
     if len(held) < LEAST_FLAT:
         return False
-    mhz, volt = (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+    mhz, volt = (float(np.mean([getattr(point, name) for point in points])) for name in ("core_mhz", "voltage_v"))
 
     def ought(values: Mapping[str, float]) -> float:
         ratio = 1.0
@@ -215,12 +219,12 @@ def _fit_reached(
 ) -> Reached:
     turned = tuple(knob for knob in knobs if knob.role in _CLOCK or knob.role in _VOLT)
     shape = Reached(_NO_LINE, _NO_LINE, turned, law.workloads)
-    ran = [(one.workload_id, one.setting_id) for one in points]
+    ran = [(point.workload_id, point.setting_id) for point in points]
     rows = {(workload, setting): shape.row(workload, settings[setting]) for workload, setting in set(ran)}
     columns = np.array([rows[one] for one in ran])
     columns = columns.reshape(-1, len(law.workloads) + len(turned))
     mhz, volt = (
-        (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+        (float(np.mean([getattr(point, name) for point in points])) for name in ("core_mhz", "voltage_v"))
         if points
         else (law.mhz, law.volt)
     )
@@ -228,7 +232,7 @@ def _fit_reached(
     def line(name: str, middle: float, believed: Mapping[Role, tuple[float, float]], scatter: float) -> Line:
         prior = [(middle, 0.1 * middle)] * len(law.workloads) + [_believed(believed, knob) for knob in turned]
         means, spreads = (np.array(side) for side in zip(*prior, strict=True))
-        return fit_line(columns, np.array([getattr(one, name) for one in points]), means, spreads, scatter)
+        return fit_line(columns, np.array([getattr(point, name) for point in points]), means, spreads, scatter)
 
     return Reached(
         line("core_mhz", mhz, _CLOCK, 0.003 * mhz), line("voltage_v", volt, _VOLT, 0.004 * volt), turned, law.workloads

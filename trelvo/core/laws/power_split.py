@@ -163,29 +163,29 @@ def fit_split(places: Sequence[SplitPlace], rng: np.random.Generator) -> SplitLa
 
     Refused with fewer than three settings, with watts of zero, or where neither part's watts have moved.
     """
-    if any(not (one.first_w > 0 and one.second_w > 0) for one in places):
+    if any(not (place.first_w > 0 and place.second_w > 0) for place in places):
         raise Refused(Problem("power", "run_without_part_power"))
-    if len({one.setting_id for one in places}) < LEAST_PLACES:
+    if len({place.setting_id for place in places}) < LEAST_PLACES:
         raise Refused(Problem("power", "too_few_settings_with_both", {"least": LEAST_PLACES}))
-    first, second = (np.array([getattr(one, name) for one in places]) for name in ("first_w", "second_w"))
+    first, second = (np.array([getattr(place, name) for place in places]) for name in ("first_w", "second_w"))
     if max(np.ptp(first) / first.mean(), np.ptp(second) / second.mean()) < LEAST_MOVE:
         raise Refused(Problem("power", "part_power_never_moves"))
     references = (float(np.exp(np.log(first).mean())), float(np.exp(np.log(second).mean())))
-    log_speed = np.array([one.log_speed for one in places])
+    log_speed = np.array([place.log_speed for place in places])
     # the part that draws more is believed to do more
     logit = LOGIT_FOR_WATTS * float(np.log(references[0] / references[1]))
     seen = _Seen(
         (first, second),
         references,
         log_speed,
-        np.maximum([one.deviation for one in places], LEAST_DEVIATION),
+        np.maximum([place.deviation for place in places], LEAST_DEVIATION),
         np.array([log_speed.mean(), logit, LOG_POWER[0], LOG_POWER[0], LOGIT_IDLE[0], LOGIT_IDLE[0]]),
         np.array([10.0, LOGIT_DEVIATION, LOG_POWER[1], LOG_POWER[1], LOGIT_IDLE[1], LOGIT_IDLE[1]]),
     )
     modes = [_mode(seen, start, sharp) for sharp in SHARPS for start in (logit, 0.0)]
     best = max(modes, key=lambda one: one.log_weight)
     ways = _apart(modes)
-    weights = np.exp([one.log_weight - best.log_weight for one in ways])
+    weights = np.exp([way.log_weight - best.log_weight for way in ways])
     chosen = rng.choice(len(ways), DRAWS, p=weights / weights.sum())
     drawn = np.stack([ways[which].draw(rng) for which in chosen])
     ends = [(float(one.min()), float(one.max())) for one in (first, second)]
@@ -230,7 +230,7 @@ def _mode(seen: _Seen, logit: float, sharp: float) -> _Mode:
 def _apart(modes: Sequence[_Mode]) -> list[_Mode]:
     """Every explanation once: several beginnings may lead to the same."""
     kept: list[_Mode] = []
-    for one in modes:
-        if not any(np.allclose(one.at, other.at, atol=0.02) for other in kept):
-            kept.append(one)
+    for mode in modes:
+        if not any(np.allclose(mode.at, other.at, atol=0.02) for other in kept):
+            kept.append(mode)
     return kept

@@ -87,7 +87,9 @@ def response(places: Sequence[ResponsePlace], rng: np.random.Generator) -> Respo
 
     Places at one x count together. rng: for the draws of the interval
     """
-    kept = sorted((one for one in places if np.isfinite(one.x) and one.x > 0 and one.ratio > 0), key=lambda one: one.x)
+    kept = sorted(
+        (place for place in places if np.isfinite(place.x) and place.x > 0 and place.ratio > 0), key=lambda one: one.x
+    )
     xs = np.unique([one.x for one in kept])
     if xs.size < LEAST_PLACES:
         return None

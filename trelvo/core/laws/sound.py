@@ -47,4 +47,4 @@ def fit_noise(readings: Sequence[tuple[float, float]]) -> FanNoise | None:
 
 def together(levels: Sequence[float]) -> float:
     """Level of several sources at once: their powers add. Two equal ones are 3.01 dB more than one."""
-    return 10 * math.log10(sum(10 ** (one / 10) for one in levels))
+    return 10 * math.log10(sum(10 ** (level / 10) for level in levels))

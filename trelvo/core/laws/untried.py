@@ -62,11 +62,11 @@ def worth_trying(
     then the others by watts
     """
     front: list[Untried] = []
-    for one in sorted(candidates, key=lambda one: (one.power_w.value, -one.ratio.value)):
-        if any(watts <= one.power_w.value and ratio >= one.ratio.value for watts, ratio in measured):
+    for candidate in sorted(candidates, key=lambda one: (one.power_w.value, -one.ratio.value)):
+        if any(watts <= candidate.power_w.value and ratio >= candidate.ratio.value for watts, ratio in measured):
             continue
-        if not front or one.ratio.value > front[-1].ratio.value + APART:
-            front.append(one)
+        if not front or candidate.ratio.value > front[-1].ratio.value + APART:
+            front.append(candidate)
     keeps = [one for one in front if one.ratio.value >= least_ratio]
     ordered = keeps[:1] + [one for one in front if one not in keeps[:1]]
     return ordered[:most]

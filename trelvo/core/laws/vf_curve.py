@@ -124,7 +124,7 @@ def read_curve(text: str) -> list[VoltagePoint]:
         by = r"[;\t]" if re.search(r"[;\t]", line) else r"[,\s]+"
         cells = [one.strip().replace(",", ".") for one in re.split(by, line.strip()) if one.strip()]
         try:
-            volt, clock = (float(one) for one in cells[:2])
+            volt, clock = (float(cell) for cell in cells[:2])
         except ValueError:
             if not rows and not re.match(r"[\s+-]*\d", line):
                 continue
@@ -194,12 +194,16 @@ def shape(
     reaches = at_cap + offset
     # what stood above the target already comes down to it: a curve never falls
     made = [
-        _shaped(one, min(on_grid(reaches - one.core_mhz, grid_mhz), 0.0))
-        for one in points
-        if one.voltage_v < cap_v - 1e-9
+        _shaped(point, min(on_grid(reaches - point.core_mhz, grid_mhz), 0.0))
+        for point in points
+        if point.voltage_v < cap_v - 1e-9
     ]
     made.append(ShapedPoint(cap_v, at_cap, reaches, offset))
-    made += [_shaped(one, on_grid(reaches - one.core_mhz, grid_mhz)) for one in points if one.voltage_v > cap_v + 1e-9]
+    made += [
+        _shaped(point, on_grid(reaches - point.core_mhz, grid_mhz))
+        for point in points
+        if point.voltage_v > cap_v + 1e-9
+    ]
     lowest = _lowest_v(points, target_mhz, grid_mhz, most_offset_mhz)
     says = _said(cap_v, target_mhz, needed, reaches, highest, lowest, most_offset_mhz)
     return Shaped(made, reaches, reaches - gap_mhz, needed, highest, lowest, says)

@@ -72,7 +72,7 @@ def within(time_s: Numbers, from_s: float, to_s: float) -> slice:
 
 def _telling(channels: Sequence[Channel]) -> Channel | None:
     for quantity in BY:
-        own = [one for one in channels if one.quantity == quantity and one.tells]
+        own = [channel for channel in channels if channel.quantity == quantity and channel.tells]
         tuned = [one for one in own if one.part == "tuned part"] or [one for one in own if one.part != "room"]
         if tuned:
             return tuned[0]

@@ -142,7 +142,7 @@ def next_step(situation: Situation) -> NextStep:
     """
     steps = _open_steps(situation)
     first = steps[0]
-    others = [one for one in steps[1:] if not _same(one, first)]
+    others = [step for step in steps[1:] if not _same(step, first)]
     if first.act in ("describe", "answer"):
         others = []
     return NextStep(first, tuple(others[:MOST_INSTEAD]))
@@ -297,7 +297,9 @@ def _at_the_hold(situation: Situation) -> Task | None:
         judged = known.get(knob.hold_id or 0)
         if judged is not None and judged.standing == "does not":
             continue
-        lacks = [one for one in situation.workloads if not situation.runs_at.get((knob.hold_id or 0, one), 0)]
+        lacks = [
+            workload for workload in situation.workloads if not situation.runs_at.get((knob.hold_id or 0, workload), 0)
+        ]
         if not lacks:
             continue
         title = judged.title if judged else message("knob_at", knob=knob.name, value=knob.value)
@@ -377,7 +379,11 @@ def _is_enough(runs: int, condition: Condition) -> bool:
 def _with_best(situation: Situation, best: Judged) -> list[Task]:
     """Prove it, settle what is not shown, keep it, as far as each is open; what is in doubt or not measured before the proof."""
     steps: list[Task] = []
-    open_ = [one for one in best.conditions if one.state == "not shown yet" and one.key != "stability"]
+    open_ = [
+        condition
+        for condition in best.conditions
+        if condition.state == "not shown yet" and condition.key != "stability"
+    ]
     doubtful = [one for one in open_ if one.key == "measured" or (one.chance is not None and one.chance < DOUBTFUL)]
     if doubtful:
         steps.append(_settle(situation, best, doubtful))

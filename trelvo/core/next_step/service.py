@@ -48,7 +48,7 @@ def situation_of(
 
 def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahead: bool) -> Situation:
     titles = titles_of(case.campaign.testable)
-    settings = {one.id: one for one in case.campaign.settings}
+    settings = {setting.id: setting for setting in case.campaign.settings}
     run_minutes = {one.id: one.minutes for one in case.campaign.testable}
     begun = Situation(
         missing=standing.missing,
@@ -65,7 +65,7 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
         stock_id=case.campaign.stock.id,
         enough=case.terms.goal in ("frame rate", "target"),
         smallest_gain=case.campaign.smallest_gain,
-        workloads={one.id: titles[one.id] for one in case.campaign.workloads},
+        workloads={workload.id: titles[workload.id] for workload in case.campaign.workloads},
         minutes=run_minutes,
         runs_at=_runs_at(case),
         kept=case.campaign.kept,
@@ -75,8 +75,8 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
     if begun.missing or (blocked and not far_ahead):
         return begun
     goal, climbs = goal_view(case), climbs_of(case, minutes)
-    marks = {one.fingerprint: one.id for one in case.campaign.settings}
-    found = replace(begun, knobs=[_knob_advice(case, one, titles, marks) for one in climbs], judged=goal.judged)
+    marks = {setting.fingerprint: setting.id for setting in case.campaign.settings}
+    found = replace(begun, knobs=[_knob_advice(case, climb, titles, marks) for climb in climbs], judged=goal.judged)
     # of the setting that the step turns to, which need not be the first by the goal
     best = best_of(found)
     if best is not None and not asks_no_more_than_stock(case.campaign.knobs, settings[best.setting_id].values):
@@ -88,7 +88,7 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
 
 
 def _in_use(case: Case, now: datetime) -> list[KeptNow]:
-    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    marks = {setting.fingerprint: setting.id for setting in case.campaign.settings}
     return [
         replace(one, lower_id=marks.get(fingerprint(one.lower), 0)) if one.lower is not None else one
         for one in kept_now(case, now)
@@ -115,16 +115,18 @@ def _short(case: Case, standing: Standing, titles: Mapping[int, str]) -> list[St
         if run.setting_id == case.campaign.stock.id and case.campaign.was_made(run):
             (now if build and run.build_id == build.id else before)[run.variant_id] += 1
     found = []
-    for one in case.campaign.workloads:
-        pooled, done = noise.get(one.id), now[one.id]
-        if one.id in case.campaign.without_result and done:
+    for workload in case.campaign.workloads:
+        pooled, done = noise.get(workload.id), now[workload.id]
+        if workload.id in case.campaign.without_result and done:
             # its figures are read, and nothing else is to be told apart
             continue
         if pooled and done >= 2 and noise_meter(pooled, done).now <= case.campaign.wished_resolution:
             continue
-        wanted = 1 if one.id in case.campaign.without_result else max(BASELINE_RUNS, done + 1)
-        again = before[one.id] >= BASELINE_RUNS and done < BASELINE_RUNS
-        found.append(StockShort(one.id, titles[one.id], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
+        wanted = 1 if workload.id in case.campaign.without_result else max(BASELINE_RUNS, done + 1)
+        again = before[workload.id] >= BASELINE_RUNS and done < BASELINE_RUNS
+        found.append(
+            StockShort(workload.id, titles[workload.id], done, wanted, workload.minutes, again, done >= BASELINE_RUNS)
+        )
     return found
 
 
@@ -164,7 +166,7 @@ def _proof_item(case: Case, best: Judged, titles: Mapping[int, str]) -> ProofIte
     item = _item_of(case, setting, chosen, titles)
     if item is not None and not item.proved:
         return item
-    stable = all(one.state == "shown" for one in best.conditions if one.key == "stability")
+    stable = all(condition.state == "shown" for condition in best.conditions if condition.key == "stability")
     if not stable and chosen != "statistical":
         more = _item_of(case, setting, "statistical", titles)
         if more is not None and not more.proved and more.minutes_left > 0:

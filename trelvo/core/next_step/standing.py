@@ -21,8 +21,12 @@ def standing_of(case: Case) -> Standing:
     if begun.missing or begun.state_of("Baseline") in ("to do", "stale"):
         return begun
     climbs, best = climbs_of(case), goal_view(case).best
-    open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0
-    done = sum(one.done for one in climbs)
+    open_ = (
+        sum(condition.state == "not shown yet" and condition.key != "stability" for condition in best.conditions)
+        if best
+        else 0
+    )
+    done = sum(climb.done for climb in climbs)
     found = Progress(
         done,
         len(climbs),
@@ -62,10 +66,10 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
             return runs > 0
         return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
 
-    terms, by_id = case.terms, {one.id: one for one in case.campaign.settings}
+    terms, by_id = case.terms, {setting.id: setting for setting in case.campaign.settings}
     passed = [by_id[pk] for pk in proved_by(case) if not failures[pk]]
     sure = {one.id for one in passed if (chance_to_hold(case, one, 1 / terms.hours) or 0.0) >= terms.sure}
-    titled = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
+    titled = {setting.id: describe_setting(case.campaign.knobs, setting.values) for setting in case.campaign.settings}
     return stand(
         knob_count=sum(not knob.retired for knob in case.campaign.knobs),
         has_build=present_id is not None,

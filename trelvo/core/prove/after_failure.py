@@ -43,7 +43,7 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
     if run.outcome not in FAILURES:
         raise Refused(Problem("run", "run_did_not_fail"))
     setting = next(setting for setting in case.campaign.settings if setting.id == run.setting_id)
-    variants = {one.id: one for one in case.campaign.known_variants}
+    variants = {variant.id: variant for variant in case.campaign.known_variants}
     ceilings = {
         safety_limit.channel: safety_limit.limit
         for safety_limit in case.campaign.safety_limits

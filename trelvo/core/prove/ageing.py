@@ -41,8 +41,8 @@ def digits_of(knob: Knob) -> int:
 
 def found_an_edge(knob: Knob, trials: Sequence[Trial]) -> bool:
     """Whether the trials enclose an edge: a value away from stock that held, and one further out that failed."""
-    held = [(one.value - knob.stock) * knob.away for one in trials if not one.failed and one.minutes > 0]
-    failed = [(one.value - knob.stock) * knob.away for one in trials if one.failed]
+    held = [(trial.value - knob.stock) * knob.away for trial in trials if not trial.failed and trial.minutes > 0]
+    failed = [(trial.value - knob.stock) * knob.away for trial in trials if trial.failed]
     return any(0 < one < max(failed, default=0) for one in held)
 
 
@@ -63,9 +63,9 @@ def ageing(knob: Knob, checks: Sequence[Check]) -> Ageing:
     Method: least squares weighted with the inverse variance of each check, the variances taken as known (normal interval); any
     textbook, checked against statsmodels' WLS. Two checks are the fewest.
     """
-    if len(checks) < 2 or max(one.years for one in checks) - min(one.years for one in checks) <= 0:
+    if len(checks) < 2 or max(check.years for check in checks) - min(check.years for check in checks) <= 0:
         return Ageing(None, None, None, message("checked_once"))
-    weights = [1 / one.deviation**2 for one in checks]
+    weights = [1 / check.deviation**2 for check in checks]
     total = sum(weights)
     middle = sum(w * one.years for w, one in zip(weights, checks, strict=True)) / total
     mean = sum(w * one.edge for w, one in zip(weights, checks, strict=True)) / total

@@ -283,12 +283,12 @@ def _gain_again(
 ) -> list[CheckItem]:
     """Runs that say what the setting gains in a workload that is new; a stress test is no gain, nor is everyday use."""
     found = []
-    for one in changes:
-        if one.kind != "workload" or workloads.get(one.workload) not in ("title", "benchmark"):
+    for change in changes:
+        if change.kind != "workload" or workloads.get(change.workload) not in ("title", "benchmark"):
             continue
-        done = sum(some.workload == one.workload and not some.in_use for some in evidence if some.day >= one.day)
+        done = sum(some.workload == change.workload and not some.in_use for some in evidence if some.day >= change.day)
         if done < GAIN_RUNS:
-            found.append(CheckItem("gain", one.workload, 0.0, GAIN_RUNS - done, message("gain_there_not_known")))
+            found.append(CheckItem("gain", change.workload, 0.0, GAIN_RUNS - done, message("gain_there_not_known")))
     return found
 
 

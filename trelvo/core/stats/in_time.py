@@ -122,7 +122,7 @@ def _in_time(
     if not (with_time or several or bench.rho > 0):
         return InTime(plain, ())
     sides = (log_side(reference.values, "reference"), log_side(candidate.values, "candidate"))
-    value = np.concatenate([one.logs for one in sides])[order]
+    value = np.concatenate([side.logs for side in sides])[order]
     variances, freedoms = _noises(sides, pooled, plain.basis, bench.rho)
     covariance, runs_part = _covariance(variances[second.astype(int)], session, bench if several else None, bench.rho)
     columns = [1 - second, second]

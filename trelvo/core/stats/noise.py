@@ -183,7 +183,7 @@ def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> Pool
     """
     if noise is None or not neighbours:
         return noise
-    prior = _weighted_median([(one.sd_log**2, one.df) for one in neighbours])
+    prior = _weighted_median([(neighbour.sd_log**2, neighbour.df) for neighbour in neighbours])
     variance = (NEIGHBOUR_DF * prior + noise.df * noise.sd_log**2) / (NEIGHBOUR_DF + noise.df)
     return PooledNoise(max(noise.sd_log, math.sqrt(variance)), noise.df, variance > noise.sd_log**2)
 

@@ -109,13 +109,13 @@ class Tonight:
         later = begins_at - self.begins_at
         stretches = tuple(
             replace(
-                one,
-                begins_at=one.begins_at + later,
-                ends_at=one.ends_at + later,
-                ends_early=one.ends_early + later,
-                ends_late=one.ends_late + later,
+                stretch,
+                begins_at=stretch.begins_at + later,
+                ends_at=stretch.ends_at + later,
+                ends_early=stretch.ends_early + later,
+                ends_late=stretch.ends_late + later,
             )
-            for one in self.stretches
+            for stretch in self.stretches
         )
         return replace(self, begins_at=begins_at, ends_at=self.ends_at + later, stretches=stretches)
 
@@ -202,13 +202,13 @@ def _end(situation: Situation, stretches: Sequence[Stretch], left_over: Sequence
         if left_over:
             return message("not_even_the_first")
         return message("nothing_left_to_run").then(next_step(situation).step.title)
-    if all(one.minutes <= ANSWER_MINUTES * MOST_ASKED for one in stretches) and not left_over:
+    if all(stretch.minutes <= ANSWER_MINUTES * MOST_ASKED for stretch in stretches) and not left_over:
         then = next_step(replace(situation, unanswered=(), short=(), in_use=())).step
         if then.act in ("keep", "stop"):
             return message("after_that_nothing").then(then.title)
     if not left_over:
         return message("all_fits")
-    done = sum(one.whole for one in stretches)
+    done = sum(stretch.whole for stretch in stretches)
     if not done:
         return message("first_not_finished")
     every = len(stretches) + sum(not one.begun for one in left_over)
@@ -361,7 +361,7 @@ def _baseline(short: Sequence[StockShort]) -> Work:
 
 
 def _climb(situation: Situation, knob: KnobAdvice, ahead: ClimbAhead) -> list[Work]:
-    lengths = tuple(situation.minutes.get(one, 0.0) for one in situation.workloads)
+    lengths = tuple(situation.minutes.get(workload, 0.0) for workload in situation.workloads)
     where = message("run_all_where_it_holds", knob=knob.name)
     return [
         Work("Climb", message("climb_knob", knob=knob.name), None, climb=ahead),
@@ -371,7 +371,7 @@ def _climb(situation: Situation, knob: KnobAdvice, ahead: ClimbAhead) -> list[Wo
 
 def _with_one_to_come(situation: Situation, proof: Sequence[ProofAhead]) -> list[Work]:
     """Once the knobs hold: the best there is then proved, and run as often as stock was."""
-    lengths = tuple(situation.minutes.get(one, 0.0) for one in situation.workloads) * (BASELINE_RUNS - 1)
+    lengths = tuple(situation.minutes.get(workload, 0.0) for workload in situation.workloads) * (BASELINE_RUNS - 1)
     works = [_proof(message("prove_best_by_then", item=one.item), one) for one in proof]
     if lengths:
         title = message("run_all_at", setting=message("the_best_setting"), runs=BASELINE_RUNS - 1)

@@ -69,8 +69,8 @@ def moved(found: HeldBack, by_s: float) -> HeldBack:
     """The same with its times counted from an earlier start."""
     return replace(
         found,
-        bands=[replace(one, from_s=one.from_s + by_s, to_s=one.to_s + by_s) for one in found.bands],
-        levels=[replace(one, from_s=one.from_s + by_s, to_s=one.to_s + by_s) for one in found.levels],
+        bands=[replace(band, from_s=band.from_s + by_s, to_s=band.to_s + by_s) for band in found.bands],
+        levels=[replace(level, from_s=level.from_s + by_s, to_s=level.to_s + by_s) for level in found.levels],
     )
 
 
@@ -100,7 +100,7 @@ def held_back(
     edges, seconds = _by_seconds(time_s, readings)
     flat = _flat_levels(edges, seconds.get("power")) if limits.power_w is None else []
     levels = levels_of(edges, seconds.get("core clock"))
-    reached = max((one.mean for one in levels), default=None)
+    reached = max((level.mean for level in levels), default=None)
     told = []
     raised = {
         what: seconds_of for what, values in flags.items() for seconds_of in [_by_seconds(time_s, {"other": values})[1]]

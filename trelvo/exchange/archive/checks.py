@@ -116,8 +116,8 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
                 problems.append(Problem(f"runs.{index}.{word}", "no_such_thing_in_file", {"thing": word}))
         problems += [
             Problem(f"runs.{index}.figures", "no_such_instrument_in_file")
-            for one in run.figures
-            if one.instrument is not None and one.instrument not in read_by
+            for figure in run.figures
+            if figure.instrument is not None and figure.instrument not in read_by
         ]
         draft = RunDraft(
             run.outcome,
@@ -127,9 +127,11 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
             run.fan,
             run.note,
             [
-                FigureDraft(FigureKey(one.quantity, one.part, one.statistic), one.value, _number(one.instrument))
-                for one in run.figures
-                if not one.replaced
+                FigureDraft(
+                    FigureKey(figure.quantity, figure.part, figure.statistic), figure.value, _number(figure.instrument)
+                )
+                for figure in run.figures
+                if not figure.replaced
             ],
         )
         problems += [p.within(f"runs.{index}") for p in check_run(draft, now, drafts.get(run.workload))]
@@ -166,13 +168,13 @@ def _doubled(document: CampaignDocument) -> list[Problem]:
         ("runs.series", [one for run in document.runs for one in run.series], "uid"),
         (
             "kept_settings.entries",
-            [one for kept_setting in document.kept_settings for one in kept_setting.entries],
+            [entry for kept_setting in document.kept_settings for entry in kept_setting.entries],
             "uid",
         ),
     ]
     problems = []
     for where, entries, identity in lists:
-        counts = Counter(getattr(one, identity) for one in entries)
+        counts = Counter(getattr(entry, identity) for entry in entries)
         problems += [
             Problem(where, "there_twice", {"name": str(one)[:60]}) for one, count in counts.items() if count > 1
         ]
@@ -195,7 +197,7 @@ def _check_campaign(
     measured = {str(uid) for uid in workloads} - {str(uid) for uid in (*document.test_suite, *document.retired)}
     if measured and all(own.weights.get(uid, 1.0) == 0 for uid in measured):
         problems.append(_at("campaign", nothing_left()))
-    known = {str(one.uid): (one.measure, one.unit) for one in document.workloads}
+    known = {str(workload.uid): (workload.measure, workload.unit) for workload in document.workloads}
     for index, target in enumerate(document.targets):
         draft = TargetDraft(target.name, target.price, target.source, target.conditions, target.results)
         problems += [_at(f"targets.{index}", one) for one in check_target(draft, known)]

@@ -94,12 +94,12 @@ def kept_settings_in(campaign: Campaign) -> list[KeptSettingEntry]:
         }
         entries = [
             UseEntryEntry(
-                **{name: getattr(one, name) for name in UseEntryEntry.model_fields if name != "workload"},
-                workload=one.variant.uid if one.variant else None,
+                **{name: getattr(entry, name) for name in UseEntryEntry.model_fields if name != "workload"},
+                workload=entry.variant.uid if entry.variant else None,
             )
-            for one in row.entries.all()
+            for entry in row.entries.all()
         ]
-        spans = [SpanEntry(since=one.since, until=one.until) for one in row.spans.all()]
+        spans = [SpanEntry(since=span.since, until=span.until) for span in row.spans.all()]
         found.append(
             KeptSettingEntry(**own, setting=row.setting.uid, build=row.build.uid, spans=spans, entries=entries)
         )
@@ -162,19 +162,19 @@ def write_kept_settings(
     builds: Mapping[UUID, Build],
 ) -> None:  # fmt: skip
     """Into the logbook, with a campaign that was just written."""
-    for one in kept_settings:
-        own = one.model_dump(exclude=set(_OF_KEPT_SETTING))
+    for setting in kept_settings:
+        own = setting.model_dump(exclude=set(_OF_KEPT_SETTING))
         kept_setting = KeptSetting.objects.create(
-            campaign=campaign, rig=campaign.rig, setting=settings[one.setting], build=builds[one.build], **own
+            campaign=campaign, rig=campaign.rig, setting=settings[setting.setting], build=builds[setting.build], **own
         )
-        InUse.objects.bulk_create(InUse(kept_setting=kept_setting, **span.model_dump()) for span in one.spans)
+        InUse.objects.bulk_create(InUse(kept_setting=kept_setting, **span.model_dump()) for span in setting.spans)
         UseEntry.objects.bulk_create(
             UseEntry(
                 kept_setting=kept_setting,
                 variant=variants[entry.workload] if entry.workload else None,
                 **entry.model_dump(exclude={"workload"}),
             )
-            for entry in one.entries
+            for entry in setting.entries
         )
     # a rig runs with one setting at a time: what began last
     open_ = list(InUse.objects.filter(kept_setting__rig=campaign.rig, until=None).order_by("-since", "-id"))

@@ -89,9 +89,9 @@ def _from_zip(file: IO[bytes], now: datetime) -> Archive:
             ]
     if problems:
         raise Refused(*problems[:MOST_PROBLEMS])
-    lone = {uid: row for uid, row in rigs.items() if uid not in {str(one.rig.uid) for one in documents}}
+    lone = {uid: row for uid, row in rigs.items() if uid not in {str(document.rig.uid) for document in documents}}
     journal = {UUID(uid): _journal(uid, tables) for uid in lone}
-    parquet = [check_document(one, now) for one in documents]
+    parquet = [check_document(document, now) for document in documents]
     return Archive(documents, parquet, [_entry(RigEntry, row, "rigs") for row in lone.values()], journal)
 
 
@@ -116,11 +116,11 @@ def _bounds(package: zipfile.ZipFile) -> None:
     files = package.infolist()
     if len(files) > MOST_FILES:
         raise Refused(Problem("file", "archive_too_many_files", {"count": len(files), "most": MOST_FILES}))
-    for one in files:
-        if not _NAMES.fullmatch(one.filename):
-            raise Refused(Problem("file", "foreign_file", {"file": one.filename[:80]}))
-    if sum(one.file_size for one in files) > MOST_BYTES or any(
-        one.file_size > MOST_TABLE_BYTES for one in files if not one.filename.startswith("series/")
+    for file in files:
+        if not _NAMES.fullmatch(file.filename):
+            raise Refused(Problem("file", "foreign_file", {"file": file.filename[:80]}))
+    if sum(file.file_size for file in files) > MOST_BYTES or any(
+        file.file_size > MOST_TABLE_BYTES for file in files if not file.filename.startswith("series/")
     ):
         raise Refused(Problem("file", "archive_too_large"))
 
@@ -208,12 +208,12 @@ def _rows(
 ) -> list[Row]:
     """The rows of a table, read line by line. renamed: columns that have another name today"""
     headers = [renamed.get(name, name) for name in next(reader, [])]
-    wanted = [one.name for one in columns]
+    wanted = [column.name for column in columns]
     if sorted(headers) != sorted(wanted):
         lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"
         more = ", ".join(sorted(set(headers) - set(wanted)))[:200] or "none"
         raise Refused(Problem(path, "columns_differ", {"missing": lacks, "unknown": more}))
-    by_name = {one.name: one for one in columns}
+    by_name = {column.name: column for column in columns}
     rows = []
     for number, cells in enumerate(reader, start=2):
         if not cells:
@@ -238,7 +238,7 @@ def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], link
     uid, rig_uid = str(row["uid"]), str(row["rig"])
     if rig_uid not in rigs:
         raise Refused(Problem("data/campaigns.csv", "rig_not_in_archive", {"campaign": row.get("name")}))
-    used = sorted((one for one in links if str(one["campaign"]) == uid), key=lambda one: int(one[ORDER]))
+    used = sorted((link for link in links if str(link["campaign"]) == uid), key=lambda one: int(one[ORDER]))
     known = {str(one["uid"]): one for one in nest("workloads", tables)}
     missing = [one for one in used if str(one["workload"]) not in known]
     if missing:

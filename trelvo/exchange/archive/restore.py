@@ -110,12 +110,12 @@ def _rig(entry: RigEntry) -> tuple[Rig, dict[uuid.UUID, Build], dict[uuid.UUID, 
     rig, _ = Rig.objects.get_or_create(
         uid=entry.uid, defaults=entry.model_dump(exclude={"uid", "builds", "instruments"})
     )
-    builds = {one.uid: _build(rig, one) for one in entry.builds}
-    instruments = {one.uid: _instrument(rig, one) for one in entry.instruments}
-    for one in entry.instruments:
-        if one.replaced_by is not None and instruments[one.uid].replaced_by is None:
-            instruments[one.uid].replaced_by = instruments[one.replaced_by]
-            instruments[one.uid].save(update_fields=["replaced_by"])
+    builds = {build.uid: _build(rig, build) for build in entry.builds}
+    instruments = {instrument.uid: _instrument(rig, instrument) for instrument in entry.instruments}
+    for instrument in entry.instruments:
+        if instrument.replaced_by is not None and instruments[instrument.uid].replaced_by is None:
+            instruments[instrument.uid].replaced_by = instruments[instrument.replaced_by]
+            instruments[instrument.uid].save(update_fields=["replaced_by"])
     rig_changed(rig.pk)
     return rig, builds, instruments
 
@@ -167,11 +167,11 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
         (
             Figure(
                 run=run,
-                instrument=instruments[one.instrument] if one.instrument else None,
-                **one.model_dump(exclude={"instrument"}),
+                instrument=instruments[figure.instrument] if figure.instrument else None,
+                **figure.model_dump(exclude={"instrument"}),
             )
             for run, entry in together
-            for one in entry.figures
+            for figure in entry.figures
         ),
         batch_size=BATCH,
     )
@@ -236,7 +236,7 @@ def copy_of(document: CampaignDocument) -> CampaignDocument:
     for workload in document.workloads:
         fresh[workload.uid] = workload.uid
     # texts that are identities: which instrument counts, and which runs a kept setting rests on
-    uids = [*(one.uid for one in document.rig.instruments), *(one.uid for one in document.runs)]
+    uids = [*(instrument.uid for instrument in document.rig.instruments), *(run.uid for run in document.runs)]
     known = {str(uid): uid for uid in uids}
 
     def renew(value: object) -> object:

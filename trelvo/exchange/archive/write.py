@@ -170,10 +170,11 @@ def description(now: datetime) -> dict[str, Any]:
 
 def _resource(name: str, says: str, columns: Sequence[Column], parent: tuple[str, str] | None) -> dict[str, Any]:
     fields = [
-        {"name": one.name, "type": one.kind, **({"format": "any"} if one.kind == "datetime" else {})} for one in columns
+        {"name": column.name, "type": column.kind, **({"format": "any"} if column.kind == "datetime" else {})}
+        for column in columns
     ]
     schema: dict[str, Any] = {"fields": fields, "missingValues": [""]}
-    if any(one.name == "uid" for one in columns):
+    if any(column.name == "uid" for column in columns):
         schema["primaryKey"] = ["uid"]
     if parent:
         reference = {"resource": parent[0].replace("_", "-"), "fields": ["uid"]}

@@ -313,23 +313,25 @@ def _unit_question(column: _Column, values: Numbers, build_units: list[str]) -> 
 def _assign_parts(columns: list[_Column], about: About) -> None:
     """Which part each column reads: the tuned part where its name says so or says nothing."""
     tuned = about.tuned
-    families: set[Part] = {part for part in ("graphics", "processor") if any(one.named.part == part for one in columns)}
+    families: set[Part] = {
+        part for part in ("graphics", "processor") if any(column.named.part == part for column in columns)
+    }
     if tuned is None and len(families) == 1 and not about.several:
         tuned = next(iter(families))
-    for one in columns:
-        quantity, part = one.named.quantity, one.named.part
+    for column in columns:
+        quantity, part = column.named.quantity, column.named.part
         if quantity == "other":
             continue
         if quantity in ("noise", "frame rate"):
-            one.choice.part = "whole machine"
+            column.choice.part = "whole machine"
         elif part in ("graphics", "processor") and tuned is None and not about.several:
-            one.choice.part = None
-            one.ask("tuned part", message("which_part_is_tuned"))
+            column.choice.part = None
+            column.ask("tuned part", message("which_part_is_tuned"))
         elif part is None or part == tuned:
-            one.choice.part = "tuned part"
+            column.choice.part = "tuned part"
         else:
-            one.choice.part = part
-            one.why[0] = message("of_another_part", why=one.why[0], part=part)
+            column.choice.part = part
+            column.why[0] = message("of_another_part", why=column.why[0], part=part)
 
 
 def _assign_figures(columns: list[_Column]) -> None:
@@ -345,7 +347,7 @@ def _assign_figures(columns: list[_Column]) -> None:
             rivals = [one for one in group if one.named.kind == kind]
             if rivals:
                 break
-        totals = [one for one in rivals if re.search(_TOTAL, one.choice.header.lower())]
+        totals = [rival for rival in rivals if re.search(_TOTAL, rival.choice.header.lower())]
         chosen = totals if len(totals) == 1 else rivals
         for one in group:
             one.choice.tells = (True if len(chosen) == 1 else None) if one in chosen else False
@@ -365,7 +367,7 @@ def _assign_figures(columns: list[_Column]) -> None:
 def _all_seen(
     headers: tuple[str, ...], choice: LogChoice, columns: list[_Column], left_out: dict[str, Message], time: TimeGuess
 ) -> list[ColumnSeen]:
-    by_header = {one.choice.header: one for one in columns}
+    by_header = {column.choice.header: column for column in columns}
     seen = []
     for header in headers:
         if header == choice.time_column and choice.kind == "telemetry":

@@ -65,12 +65,18 @@ def read_log(table: TextTable, choice: LogChoice) -> TelemetryLog | FrameLog:
     zeros: list[tuple[str, int, int]] = []
     channels = tuple(_channel(table, choice, column, zeros) for column in choice.columns)
     if zeros and choice.zeros == "ask":
-        raise Refused(*(_zero_question(table, *one) for one in zeros))
-    jumped = {one.name: found for one in channels if one.tells and (found := lone_jumps(one.values, one.quantity)).size}
+        raise Refused(*(_zero_question(table, *zero) for zero in zeros))
+    jumped = {
+        channel.name: found
+        for channel in channels
+        if channel.tells and (found := lone_jumps(channel.values, channel.quantity)).size
+    }
     if jumped and choice.jumps == "ask":
-        raise Refused(*(_jump_question(table, one, jumped[one.name]) for one in channels if one.name in jumped))
+        raise Refused(
+            *(_jump_question(table, channel, jumped[channel.name]) for channel in channels if channel.name in jumped)
+        )
     if choice.jumps == "leave out":
-        channels = tuple(_without(one, jumped.get(one.name)) for one in channels)
+        channels = tuple(_without(channel, jumped.get(channel.name)) for channel in channels)
     return TelemetryLog(time_s, channels, table.lines)
 
 

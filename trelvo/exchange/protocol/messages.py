@@ -67,10 +67,15 @@ def declared_channels(
             )
         named = channel.get("instrument", "").strip()
         reader = next(
-            (one for one in instruments if (one.name.casefold(), one.quantity) == (named.casefold(), quantity)), None
+            (
+                instrument
+                for instrument in instruments
+                if (instrument.name.casefold(), instrument.quantity) == (named.casefold(), quantity)
+            ),
+            None,
         )
         if named and reader is None:
-            others = tuple(one.name for one in instruments if one.quantity == quantity)
+            others = tuple(instrument.name for instrument in instruments if instrument.quantity == quantity)
             params = {"channel": name, "instrument": named, "quantity": quantity, "known": others}
             code = "other_instruments_there" if others else "no_instrument_reads_it"
             problems.append(Problem(f"{where}.instrument", code, params))

@@ -257,15 +257,15 @@ class _Reader:
     def _knob_named(self, text: str) -> Knob | None:
         """The knob of that key or name; or the only one with a word that begins so, or else whose role is called so, where no
         workload and no other word is."""
-        whole = next((one for one in self.knobs if text in (one.key, one.name.lower())), None)
+        whole = next((knob for knob in self.knobs if text in (knob.key, knob.name.lower())), None)
         other = {*BEFORE, *OUTCOME_WORDS, *AVERAGE, *OTHER_NAMES}
-        if whole or text in other or any(text in one.words for one in self.workloads):
+        if whole or text in other or any(text in workload.words for workload in self.workloads):
             return whole
-        so_called = [one for one in self.knobs if text in one.facts.words]
+        so_called = [knob for knob in self.knobs if text in knob.facts.words]
         if len(text) < 3 or _named(text, self.workloads):
             return so_called[0] if len(so_called) == 1 else None
         starts = [
-            one for one in self.knobs if any(part.startswith(text) for part in [one.key, *one.name.lower().split()])
+            knob for knob in self.knobs if any(part.startswith(text) for part in [knob.key, *knob.name.lower().split()])
         ]
         found = starts or so_called
         return found[0] if len(found) == 1 else None
@@ -276,10 +276,10 @@ class _Reader:
         if not found or not found.group(2) or found.group(2) in UNITS or found.group(2) in UNITS_AS_SAID:
             return False
         if word.text in LOWS or any(
-            found.group(2) == one.unit.lower() or word.text in one.words for one in self.workloads
+            found.group(2) == workload.unit.lower() or word.text in workload.words for workload in self.workloads
         ):
             return False
-        own = [one for one in self.knobs if one.unit.lower() == found.group(2)]
+        own = [knob for knob in self.knobs if knob.unit.lower() == found.group(2)]
         if len(own) != 1:
             return False
         number = _number(found.group(1))
@@ -296,7 +296,7 @@ class _Reader:
         """A bus clock and a multiplier as they are said together: 33x3."""
         found = _TIMES.fullmatch(word.text)
         pair = [next((one for one in self.knobs if one.role == role), None) for role in ("bus clock", "multiplier")]
-        if not found or None in pair or any(word.text in one.words for one in self.workloads):
+        if not found or None in pair or any(word.text in workload.words for workload in self.workloads):
             return False
         knobs = [knob for knob in pair if knob]
         numbers = [_number(one) for one in found.groups()]
@@ -606,7 +606,7 @@ class _Reader:
             said.workload_id = self.fallback.id
             self._say_counts_for(self.fallback)
         else:
-            names = ", ".join(dict.fromkeys(one.name for one in self.workloads))
+            names = ", ".join(dict.fromkeys(workload.name for workload in self.workloads))
             said.problems.append(Problem(end, "workload_missing", {"known": names}))
         if said.outcome is None:
             said.problems.append(Problem(end, "outcome_missing", {"known": tuple(OUTCOME_WORDS)}))
@@ -670,7 +670,7 @@ def _parted(found: re.Match[str], knobs: Sequence[Knob], workloads: Sequence[Lin
     text = found.group().lower()
     joined = _JOINED.fullmatch(text)
     names = {word for knob in knobs for word in (knob.key, *knob.name.lower().split(), *knob.facts.words)}
-    known = text in names or any(text in one.words for one in workloads)
+    known = text in names or any(text in workload.words for workload in workloads)
     if joined and joined.group(1) == "x" and not known and any(knob.unit == "x" for knob in knobs):
         # x46 for 46x
         return [_Word(f"{joined.group(2)}x", found.start(), found.end())]
@@ -682,8 +682,8 @@ def _parted(found: re.Match[str], knobs: Sequence[Knob], workloads: Sequence[Lin
 
 def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
     """Workloads that a word may mean: those that have it as a word; if none, those with a word that begins with it."""
-    exact = [one for one in workloads if text in one.words]
-    return exact or [one for one in workloads if any(part.startswith(text) for part in one.words)]
+    exact = [workload for workload in workloads if text in workload.words]
+    return exact or [workload for workload in workloads if any(part.startswith(text) for part in workload.words)]
 
 
 def _number(text: str) -> float:
@@ -759,7 +759,7 @@ def begin_quick_line(
     for knob in knobs:
         if (value := values.get(knob.key, knob.stock)) != knob.stock:
             words += [knob.key, f"{value:+.12g}" if knob.stock == 0 else f"{value:.12g}"]
-    own = _shortest_name(next(one for one in workloads if one.id == workload_id), workloads)
+    own = _shortest_name(next(workload for workload in workloads if workload.id == workload_id), workloads)
     line = " ".join([*words, *own, "" if minutes is None else f"{minutes:.12g}min "])
     said = read_quick_line(f"{line}ok", knobs, workloads, {})
     turned = {knob.key: values[knob.key] for knob in knobs if values.get(knob.key, knob.stock) != knob.stock}

@@ -77,8 +77,8 @@ def _shown(block: Block) -> object:
 def picture_of(block: Drawing) -> Picture:
     """Where everything of a drawing stands: the scale holds every whisker and nothing's line."""
     ends = [block.none]
-    for one in block.whiskers:
-        ends += [one.value, *(end for end in (one.low, one.high) if end is not None)]
+    for whisker in block.whiskers:
+        ends += [whisker.value, *(end for end in (whisker.low, whisker.high) if end is not None)]
     low, high = min(ends), max(ends)
     room = (high - low or 1.0) * 0.06
     low, high = low - room, high + room

@@ -32,7 +32,7 @@ def _block(block: Block) -> str:
 
 
 def _table(block: Table) -> str:
-    lines = ["| " + " | ".join(_cell(one) for one in block.headers) + " |", "|" + " --- |" * len(block.headers)]
+    lines = ["| " + " | ".join(_cell(header) for header in block.headers) + " |", "|" + " --- |" * len(block.headers)]
     lines += ["| " + " | ".join(_cell(one) for one in row) + " |" for row in block.rows]
     return "\n".join(lines)
 

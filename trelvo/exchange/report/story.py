@@ -115,7 +115,9 @@ def _rig(case: Case, build: Build | None) -> Section:
 def _stock_runs(case: Case) -> str:
     """How often the workloads were run at stock, as it was."""
     runs = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_build))
-    counted = [len(values_of(run for run in runs if run.workload_id == one.id)) for one in case.campaign.workloads]
+    counted = [
+        len(values_of(run for run in runs if run.workload_id == workload.id)) for workload in case.campaign.workloads
+    ]
     if not counted or max(counted) == 0:
         return "Nothing was run at stock."
     few, many = min(counted), max(counted)
@@ -170,7 +172,7 @@ def _baseline(case: Case) -> Section:
 
 
 def _ladder(case: Case, goal: GoalView) -> Section:
-    settings = {one.id: one for one in case.campaign.settings}
+    settings = {setting.id: setting for setting in case.campaign.settings}
     rows = []
     for one in goal.judged:
         rows.append(
@@ -210,7 +212,7 @@ def _proof(case: Case, goal: GoalView) -> Section:
     blocks.append(
         table(
             ("Condition", "State", "What is known"),
-            [(text_of(one.name), one.state, text_of(one.says)) for one in best.conditions],
+            [(text_of(condition.name), condition.state, text_of(condition.says)) for condition in best.conditions],
         )
     )
     if best.failing:
@@ -223,7 +225,7 @@ def _proof(case: Case, goal: GoalView) -> Section:
 
 
 def _comparison(case: Case, versus: Versus) -> Section:
-    titles = [one.name for one in case.campaign.workloads]
+    titles = [workload.name for workload in case.campaign.workloads]
     rows: list[tuple[str, ...]] = []
     for candidate in versus.candidates:
         overall, verdict = candidate.column.overall, candidate.column.overall_verdict
@@ -263,7 +265,10 @@ def _verdict(verdict: Verdict | None) -> tuple[str, str]:
 
 def _components(keep: KeepView) -> Section:
     rows = [(text_of(row.part), row.decision.decision, text_of(row.decision.says)) for row in keep.components]
-    title = next((one.judged.title for one in keep.candidates if one.judged.setting_id == keep.chosen_id), "stock")
+    title = next(
+        (candidate.judged.title for candidate in keep.candidates if candidate.judged.setting_id == keep.chosen_id),
+        "stock",
+    )
     return Section(
         "What each part brings",
         (
@@ -288,7 +293,7 @@ def _kept(kept_settings: Sequence[KeptSettingView]) -> Section:
 def _traps(traps: Sequence[Trap]) -> Section:
     return Section(
         "Mistakes noticed",
-        (Bullets(tuple(_trap(one) for one in traps)),),
+        (Bullets(tuple(_trap(trap) for trap in traps)),),
     )
 
 
@@ -307,10 +312,13 @@ def _cautions(case: Case) -> Section:
 
 
 def _runs(case: Case) -> Section:
-    titles, settings = titles_of(case.campaign.known_variants), {one.id: one for one in case.campaign.settings}
-    variants = {one.id: one for one in case.campaign.known_variants}
+    titles, settings = (
+        titles_of(case.campaign.known_variants),
+        {setting.id: setting for setting in case.campaign.settings},
+    )
+    variants = {variant.id: variant for variant in case.campaign.known_variants}
     words = {pk: describe_setting(case.campaign.knobs, one.values) for pk, one in settings.items()}
-    builds = {one.id: one.number for one in case.campaign.builds}
+    builds = {build.id: build.number for build in case.campaign.builds}
     rows = [
         (
             run.started[:16],

@@ -38,7 +38,7 @@ def held_back_in(series: Series) -> HeldBack:
 
 def _flags(series: Series, row: LogHeader) -> dict[FlagOf, Numbers]:
     """By limit, the column of the log that says when it was reached."""
-    named = {str(one["column"]): limit_flag(str(one.get("header", ""))) for one in series.channels}
+    named = {str(channel["column"]): limit_flag(str(channel.get("header", ""))) for channel in series.channels}
     wanted = {column: what for column, what in named.items() if what is not None}
     if not wanted:
         return {}

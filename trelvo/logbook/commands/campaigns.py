@@ -49,7 +49,9 @@ def create_campaign(
     """
     problems = check_knobs(knobs) + check_workloads(workloads)
     problems += unknown_to_simulator(
-        rig, [*(one.name for one in workloads), *(one.name for one in kept_workloads)], "workloads.{}.name"
+        rig,
+        [*(workload.name for workload in workloads), *(workload.name for workload in kept_workloads)],
+        "workloads.{}.name",
     )
     if not knobs:
         problems.append(Problem("knobs", "no_knob"))
@@ -180,7 +182,7 @@ def _same_name(draft: WorkloadDraft, there: Sequence[Variant], where: str) -> li
 
 def _retire(campaign: Campaign, variants: Sequence[Variant]) -> None:
     used = set(campaign.runs.filter(variant__in=variants).values_list("variant_id", flat=True))
-    campaign.retired.add(*(one for one in variants if one.pk in used))
+    campaign.retired.add(*(variant for variant in variants if variant.pk in used))
 
 
 @transaction.atomic
@@ -189,7 +191,7 @@ def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
     there = [row.as_knob() for row in campaign.knobs.all()]
     problems = [one for one in check_knobs([*there, knob]) if one.where.startswith(f"knobs.{len(there)}.")]
     if problems:
-        raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
+        raise Refused(*(replace(problem, where=problem.where.split(".", 2)[2]) for problem in problems))
     row = knob_row(campaign, len(there), knob)
     row.save()
     campaign_changed(campaign.pk)
@@ -207,11 +209,11 @@ def change_knob(campaign: Campaign, key: str, change: Mapping[str, Any]) -> Knob
         raise Refused(Problem("knob", "no_such_knob_of_campaign", {"knob": key}))
     change = {name: value.strip() if isinstance(value, str) else value for name, value in change.items()}
     changed = replace(row.as_knob(), **change)
-    others = [one.as_knob() for one in campaign.knobs.all() if one.key != key]
+    others = [knob.as_knob() for knob in campaign.knobs.all() if knob.key != key]
     problems = [one for one in check_knobs([*others, changed]) if one.where.startswith(f"knobs.{len(others)}.")]
     if problems:
-        raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
-    used = [one.values[key] for one in campaign.settings.all() if key in one.values]
+        raise Refused(*(replace(problem, where=problem.where.split(".", 2)[2]) for problem in problems))
+    used = [setting.values[key] for setting in campaign.settings.all() if key in setting.values]
     outside = sorted(value for value in used if not changed.low <= value <= changed.high)
     if outside:
         where = "low" if outside[0] < changed.low else "high"
@@ -252,7 +254,7 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
         problems = check_workloads([new])
         problems += _same_name(new, [*campaign.workloads.all(), *campaign.test_suite.all()], "workloads.0.name")
         if problems:
-            raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
+            raise Refused(*(replace(problem, where=problem.where.split(".", 2)[2]) for problem in problems))
         variant = _variant(new)
     else:
         variant = new

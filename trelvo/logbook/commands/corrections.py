@@ -50,7 +50,7 @@ def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     if hasattr(run, "live") and run.live.state in OPEN:
         raise Refused(Problem("run", "run_not_ended"))
     changed = {name: value for name, value in correction.changes.items() if value != getattr(run, name)}
-    figures = {one.pk: one for one in run.figures.filter(replaced=False)}
+    figures = {figure.pk: figure for figure in run.figures.filter(replaced=False)}
     fixes = [
         fix for fix in correction.figures if fix.figure_id not in figures or figures[fix.figure_id].value != fix.value
     ]

@@ -13,9 +13,9 @@ def doubts_of(run: Run, draft: LogDraft, figures: Sequence[Supplied]) -> list[Pr
     """What of a log does not agree with what was typed for its run, and where else it is kept."""
     typed_s = run.duration_s if "duration_s" not in run.log_figures else None
     pairs = [
-        Pair(one.name, one.unit, one.quantity, one.value, one.typed)
-        for one in figures
-        if one.typed is not None and one.mark not in ("duration_s", "frames")
+        Pair(figure.name, figure.unit, figure.quantity, figure.value, figure.typed)
+        for figure in figures
+        if figure.typed is not None and figure.mark not in ("duration_s", "frames")
     ]
     planned_s = run.variant.minutes * 60
     covers_s = draft.figures.duration_s

@@ -41,12 +41,14 @@ def supplied(run: Run, figures: Figures) -> list[Supplied]:
                 Supplied(field, name, unit or (run.variant.unit if field == "value" else ""), decimals, value, had)
             )
     kept = list(run.figures.filter(replaced=False).select_related("instrument"))
-    for one in figures.others:
-        rival = _rival(one, kept)
-        kind = QUANTITIES[one.key.quantity]
+    for other in figures.others:
+        rival = _rival(other, kept)
+        kind = QUANTITIES[other.key.quantity]
         typed = rival.value if rival else None
-        quantity = one.key.quantity
-        found.append(Supplied(mark_of(one), name_of(one.key), kind.unit, kind.decimals, one.value, typed, quantity))
+        quantity = other.key.quantity
+        found.append(
+            Supplied(mark_of(other), name_of(other.key), kind.unit, kind.decimals, other.value, typed, quantity)
+        )
     return found
 
 
@@ -102,13 +104,13 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
     run.save()
     kept = list(run.figures.filter(replaced=False).select_related("instrument"))
     new = []
-    for one in draft.figures.others:
-        if mark_of(one) not in taken:
+    for other in draft.figures.others:
+        if mark_of(other) not in taken:
             continue
-        if rival := _rival(one, kept):
+        if rival := _rival(other, kept):
             rival.replaced = True
             rival.save(update_fields=["replaced"])
-        new.append(FigureDraft(one.key, one.value, one.instrument_id, one.point))
+        new.append(FigureDraft(other.key, other.value, other.instrument_id, other.point))
     store_figures(run, run.campaign.rig, new, source)
     campaign_changed(run.campaign_id)
     return series

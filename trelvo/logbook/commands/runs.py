@@ -175,23 +175,23 @@ def store_figures(run: Run, rig: Rig, drafts: Sequence[FigureDraft], source: str
     if not drafts:
         return
     rows = {}
-    if any(one.instrument_id is not None for one in drafts):
+    if any(draft.instrument_id is not None for draft in drafts):
         rows = {row.pk: row for row in rig.instruments.all()}
     made = []
-    for one in drafts:
-        row = rows.get(one.instrument_id) if one.instrument_id is not None else None
-        if one.instrument_id is not None and (row is None or row.quantity != one.key.quantity):
-            raise Refused(Problem(one.key.word, "figure_without_instrument", {"quantity": one.key.quantity}))
-        if row is None and one.key.quantity == "power":
-            row = instrument_at(rig, one.point)
+    for draft in drafts:
+        row = rows.get(draft.instrument_id) if draft.instrument_id is not None else None
+        if draft.instrument_id is not None and (row is None or row.quantity != draft.key.quantity):
+            raise Refused(Problem(draft.key.word, "figure_without_instrument", {"quantity": draft.key.quantity}))
+        if row is None and draft.key.quantity == "power":
+            row = instrument_at(rig, draft.point)
         made.append(
             Figure(
                 run=run,
-                quantity=one.key.quantity,
-                part=one.key.part,
-                statistic=one.key.statistic,
+                quantity=draft.key.quantity,
+                part=draft.key.part,
+                statistic=draft.key.statistic,
                 instrument=row,
-                value=one.value,
+                value=draft.value,
                 source=source,
             )
         )

@@ -71,7 +71,7 @@ def _problems(variant: Variant, changed: dict[str, Any], wished: dict[str, Any])
     if "name" in changed and alike.exclude(pk=workload.pk).exists():
         problems.append(Problem(f"{where}.name", "workload_name_exists", {"name": wished["name"]}))
     twins = workload.variants.exclude(pk=variant.pk).filter(minutes=wished["minutes"], cap_fps=wished["cap_fps"])
-    if any(one.options == wished["options"] for one in twins):
+    if any(twin.options == wished["options"] for twin in twins):
         problems.append(Problem(f"{where}.options", "same_options"))
     return problems
 
