@@ -4,8 +4,8 @@
   ./run.py demo    the application with the demo data          ./run.py test    all checks and all tests
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
   ./run.py test core   one part of the tests: core, logbook, server, web, browser-...
-  ./run.py bench   studies: speed, scale, error rates            ./run.py client  writes the web client anew from the API
-  ./run.py shots   takes the pictures in docs/screenshots anew
+  ./run.py bench   studies: speed, scale, error rates            ./run.py client  writes the web client again from the API
+  ./run.py shots   takes the pictures in docs/screenshots again
   ./run.py wheel   a package with the screens inside, in dist/
   ./run.py backup FILE    a whole copy of your data, also while Trelvo runs
   ./run.py restore FILE   puts a copy back; what was there is kept

@@ -1,4 +1,4 @@
-"""Writes requirements/*.hashed.txt anew after a pin has changed: every pin with the checksums of its files.
+"""Writes requirements/*.hashed.txt again after a pin has changed: every pin with the checksums of its files.
 
 .venv/bin/python scripts/hashes.py
 

@@ -1,4 +1,4 @@
-"""Takes the pictures in docs/screenshots anew, from the demo data, at 1280 x 800. Started by ./run.py shots."""
+"""Takes the pictures in docs/screenshots again, from the demo data, at 1280 x 800. Started by ./run.py shots."""
 
 import re
 import tempfile

@@ -126,7 +126,7 @@ def test_the_cautious_way(benchmark, row):
     kept = benchmark.pedantic(study, (row, Policy(minutes_left=90.0, cautious=True), SPECIMENS), rounds=1)
     print(f"climb, cautious, {row.name}, 90 min: {summary(kept)}")
     assert np.mean([one.safe for one in kept]) >= 0.95
-    # six were wanted where the edge lies beyond the range
+    # six were wanted where the edge is beyond the range
     dearer = 3 if "beyond" in row.name else 2
     assert np.median([one.short_steps for one in kept]) <= WANTED.get(row.name, PLAIN)[1] + dearer
 

@@ -23,7 +23,7 @@ def widely(rng):
 
 def play(seed, drawn=silicon, sureness=(0.95,)):
     """Follows the advice for the minutes there are. How many steps short at each voltage, a row for each sureness; whether the
-    edge lies in its interval; minutes used; failures."""
+    edge is in its interval; minutes used; failures."""
     rng = np.random.default_rng(seed)
     edge, decade = drawn(rng)
     trials, used, failures = [], 0.0, 0

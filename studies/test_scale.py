@@ -218,7 +218,7 @@ def opened(server, campaign, token, number, channels):
 
 
 READERS, BENCHES, STREAMS, LASTS_S = (20, 10, 20, 120.0)
-# In these seconds each answer is worked out for the first time: measured apart.
+# In these seconds each answer is computed for the first time: measured apart.
 FIRST_S = 30.0
 # One of twenty readers waits (p95) at most so many times as long as a lone reader does; the clients take a share of the cores.
 MOST_P95_RATIO = 20.0

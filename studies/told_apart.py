@@ -15,7 +15,7 @@ from tests.core.climb.specimens import Silicon
 from trelvo.core.climb.policy import Policy
 
 DRAWS, FIRST_SEED = 4000, 2_000_000
-# A specimen's edge that moves from run to run stands at one of these, in deviations: five points of a normal, each as likely.
+# A specimen's edge that moves from run to run is at one of these, in deviations: five points of a normal, each as likely.
 PLACES = (-1.4, -0.53, 0.0, 0.53, 1.4)
 COLD_MINUTES = 2.0
 

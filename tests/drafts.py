@@ -38,7 +38,7 @@ def read_of(run, word):
 
 
 def in_snapshot(rows, row):
-    """What stands in a snapshot for a row of the database."""
+    """What is in a snapshot for a row of the database."""
     return next(one for one in rows if one.id == row.pk)
 
 

@@ -115,7 +115,7 @@ def test_the_newest_whole_line_of_a_growing_file(tmp_path):
     with file.open("a") as more:
         more.write("3,n/a\n")
     assert tail.read() == {"Hot spot": 53}
-    # begun anew by the other program
+    # begun again by the other program
     file.write_text("time,Hot spot,board\n1,40,90\n")
     assert tail.read() == {"Hot spot": 40, "board": 90}
     file.unlink()

@@ -21,7 +21,7 @@ def test_a_copy_is_made_looked_into_downloaded_and_put_back(tmp_path):
         assert server.ask(f"/api/copies/{made['name']}/contents") == {"campaigns": 0, "runs": 0, "newest": ""}
         server.ask("/api/copies/restore", {"name": made["name"]})
         assert [one["name"] for one in server.ask("/api/rigs")] == ["First"]
-        # what was there is kept, and can be put back in turn
+        # what was there is kept, and can be restored in turn
         kept = server.ask("/api/copies")["copies"][0]
         assert kept["why"] == "what was there before a copy was put back"
         server.ask("/api/copies/restore", {"name": kept["name"]})

@@ -46,7 +46,7 @@ def test_the_numbers_are_those_of_the_screens(client, told):
         for words in (said, numbers.plain(mean), goal["words"]["text"][1:], compared["overall_verdict"]["word"]):
             assert words in text
         assert text.count("core clock +90") >= 3
-    # every run stands in it
+    # every run is in it
     assert len(re.findall(r"<td>Gorge</td>", report(client, told, "html"))) >= 6
 
 

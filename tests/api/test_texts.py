@@ -1,4 +1,4 @@
-"""What is said by code is sent with its sentences, wherever it stands in an answer; all else stays as it is."""
+"""What is said by code is sent with its sentences, wherever it is in an answer; all else stays as it is."""
 
 from dataclasses import dataclass, is_dataclass
 

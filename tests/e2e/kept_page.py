@@ -1,4 +1,4 @@
-"""A page that goes from test to test: a new one loads and compiles everything anew, which is half of what it costs."""
+"""A page that goes from test to test: a new one loads and compiles everything again, which is half of what it costs."""
 
 import threading
 from collections.abc import Iterator

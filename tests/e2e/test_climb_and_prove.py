@@ -40,7 +40,7 @@ def wait_until_over(page):
 
 
 def settled(page, headline):
-    """The advice once what was typed has been taken and the advice been found anew."""
+    """The advice once what was typed has been taken and the advice been found again."""
     page.locator("h1").click()
     page.get_by_test_id("advice").and_(page.locator("[aria-busy=false]")).wait_for()
     return headline.inner_text()
@@ -87,7 +87,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_approach(page, server):
     climb = server.ask(f"{api}/climb?knob=core")["climb"]
     assert settled(page, headline).startswith(f"Hold +{climb['hold']:g}")
 
-    # the truth lies within what is stated: the kept value within the accepted risk, and the edge, here, within a step of an
+    # the truth is within what is stated: the kept value within the accepted risk, and the edge, here, within a step of an
     # interval that misses it now and then (counted over many specimens in tests/core/climb/test_edge_references.py)
     low, high = climb["edge_near"] - STEP_MHZ, climb["edge_far"] + STEP_MHZ
     assert past_edge(low)[0] < 0 < past_edge(high)[0]

@@ -1,4 +1,4 @@
-"""The data as a whole: a copy is made and put back, trouble with the disk is said on every page, licences are listed."""
+"""The data as a whole: a copy is made and restore, trouble with the disk is said on every page, licences are listed."""
 
 import pytest
 from playwright.sync_api import expect

@@ -1,4 +1,4 @@
-"""The guide's numbered steps, run as they stand in docs/guide.md; and the guide where Help shows it."""
+"""The guide's numbered steps, run as they are in docs/guide.md; and the guide where Help shows it."""
 
 import re
 from pathlib import Path

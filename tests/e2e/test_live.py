@@ -243,7 +243,7 @@ def test_the_advice_is_followed_with_one_key(page, server):
     headline.wait_for()
     choose(page, "Speed of the simulator", "600×")
     here = f"/api/campaigns/{campaign['id']}"
-    # the way that was chosen is kept, and all is asked anew once
+    # the way that was chosen is kept, and all is asked again once
     with page.expect_response(lambda answer: answer.request.method == "GET" and answer.url.endswith(here)):
         advice.get_by_label("fixed steps").check()
     headline.get_by_text("Test +15 MHz for 5 min with Kiln").wait_for()

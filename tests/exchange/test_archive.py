@@ -51,7 +51,7 @@ def package(story, now, _packed_once):
 
 
 def tables(file):
-    """Rows by table, each table in an order of its own; what is worked out anew besides."""
+    """Rows by table, each table in an order of its own; what is computed again besides."""
     with zipfile.ZipFile(file) as package:
         return {
             name: sorted(package.read(name).decode().splitlines())
@@ -280,7 +280,7 @@ def test_every_cell_reads_back_as_it_was(text, number, whole):
     assert value_of(cell(number), Column("x", "number", False)) == number
     assert value_of(cell(whole), Column("x", "integer", True)) == whole
     assert value_of(cell(None), Column("x", "number", True)) is None
-    # and through a whole line of a table, with whatever stands beside it
+    # and through a whole line of a table, with whatever is next to it
     line = io.StringIO(newline="")
     csv.writer(line, lineterminator="\r\n").writerow([cell(text), cell(number)])
     line.seek(0)

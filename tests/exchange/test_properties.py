@@ -25,7 +25,7 @@ dresses = st.tuples(
 
 
 def written(rows, separator, decimal, newline, encoding, preamble):
-    """The rows as some program would write them; a decimal comma among commas stands in quotes."""
+    """The rows as some program would write them; a decimal comma among commas is in quotes."""
     out = io.StringIO()
     writer = csv.writer(out, delimiter=separator, lineterminator=newline)
     for number in range(preamble):

@@ -1,4 +1,4 @@
-"""Copies of the database: whole, checked, kept for a week, put back; and files that are no such copy."""
+"""Copies of the database: whole, checked, kept for a week, restore; and files that are no such copy."""
 
 import sqlite3
 import uuid

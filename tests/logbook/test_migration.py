@@ -148,7 +148,7 @@ def test_every_proof_counts_the_same_time(kept, path):
     for field in ("rate", "setting_id", "title"):
         assert same(ANSWERS[path].get(field), kept[1][path].get(field)) == []
     for was, now in zip(ANSWERS[path]["approaches"][:3], kept[1][path]["approaches"][:3], strict=True):
-        # words may be better today; what loads the whole system is told apart from graphics and processor
+        # words may be better today; what loads the whole system is distinguished from graphics and processor
         was_items, now_items = ([one for one in it["proof"]["items"] if one["key"] != "whole"] for it in (was, now))
         found = same(was_items, now_items)
         assert [one for one in found if not one[0].endswith(".why")] == []

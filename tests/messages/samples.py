@@ -1,4 +1,4 @@
-"""What stands in a message as it is read: a usual value of each param, and one from the far end of what there can be."""
+"""What is in a message as it is read: a usual value of each param, and one from the far end of what there can be."""
 
 from trelvo.core.message import message
 

@@ -1,6 +1,6 @@
 """What each `./run.py bench ...` finds, all in one process: python -m tests.server.collecting COMMAND ..., told as JSON.
 
-Each command goes through run.py itself; only that it would start pytest anew, and measure, is left out.
+Each command goes through run.py itself; only that it would start pytest again, and measure, is left out.
 """
 
 import json

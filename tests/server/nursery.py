@@ -1,6 +1,6 @@
 """Servers for tests, forked from a process that has loaded the program already: loading takes most of a start.
 
-What is started is the program's own command with its own environment; the tests of the start itself start it anew. As a script
+What is started is the program's own command with its own environment; the tests of the start itself start it again. As a script
 it is that process: it reads calls from a socket, and ends with whoever has begun it.
 """
 
@@ -136,7 +136,7 @@ def _tell_end(line, pid):
 
 
 def _become(call, output):
-    """The forked process: everything that hangs on the environment is made anew, then the command is run."""
+    """The forked process: everything that hangs on the environment is rebuilt, then the command is run."""
     import importlib
 
     from django.conf import settings

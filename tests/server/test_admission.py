@@ -1,4 +1,4 @@
-"""Before sign-in: a large body is refused before any of it is read, and nothing of it lies in memory or on the disk."""
+"""Before sign-in: a large body is refused before any of it is read, and nothing of it is in memory or on the disk."""
 
 import json
 import os

@@ -1,4 +1,4 @@
-"""The command that writes the checksums of what is installed anew gives the same."""
+"""The command that writes the checksums of what is installed again gives the same."""
 
 import re
 import shutil

@@ -57,7 +57,7 @@ def test_killed_in_the_middle_of_a_run(tmp_path):
 
 
 def killed_copies(folder, rounds, seed):
-    """Kills a copy being made, and one being put back, at any moment; what is then in the logbook, each time."""
+    """Kills a copy being made, and one being restored, at any moment; what is then in the logbook, each time."""
     chance, held = random.Random(seed), []
     with Served(folder, "--demo") as server:
         whole = len(server.ask("/api/campaigns"))

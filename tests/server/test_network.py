@@ -47,7 +47,7 @@ def test_which_addresses_are_this_machine_alone(host, alone):
 
 @pytest.fixture
 def reachable(settings):
-    """Settings that a test may change and that are put back."""
+    """Settings that a test may change and that are restored."""
     settings.ACCOUNTS = False
     settings.ALLOWED_HOSTS = ["127.0.0.1", "testserver"]
     settings.SESSION_COOKIE_SECURE = False

@@ -71,7 +71,7 @@ def test_a_database_that_is_none(tmp_path, content, what):
     assert what in said
     assert "Nothing was changed" in said
     assert (tmp_path / "trelvo.sqlite3").read_bytes() == content
-    # the message names the copy to put back, and what it names works
+    # the message names the copy to restore, and what it names works
     copy = re.search(r"restore (\S+)", said)[1]
     code, said = trelvo(tmp_path, "restore", copy, "--yes")
     assert code == 0, said

@@ -55,7 +55,7 @@ def test_pages_files_and_the_network_side(tmp_path):
         policy = headers["Content-Security-Policy"]
         assert "script-src 'self';" in policy
         assert "frame-ancestors 'none'" in policy
-        # the page itself holds to it: no script stands in it
+        # the page itself holds to it: no script is in it
         assert re.findall(rb"<script(?![^>]*src=)", page) == []
         port = int(address.rsplit(":", 1)[1])
         # loopback only: the machine's other addresses do not answer

@@ -28,7 +28,7 @@ def column_map(words: list[str]) -> dict[str, Channel]:
 
 
 class CsvTail:
-    """The first line names the columns. Lines that were there before are passed over; a file begun anew is read anew."""
+    """The first line names the columns. Lines that were there before are passed over; a file begun again is read again."""
 
     def __init__(self, path: Path, columns: dict[str, Channel]) -> None:
         if not columns:

@@ -83,7 +83,7 @@ class BestOut(Schema):
 class CampaignCard(Schema):
     """goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
 
-    standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are worked out
+    standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are computed
     """
 
     id: int
@@ -172,7 +172,7 @@ def _named(campaign: Campaign, runs: int) -> dict[str, Any]:
 
 
 def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
-    """What is known of a campaign before anything of it is worked out."""
+    """What is known of a campaign before anything of it is computed."""
     return _named(campaign, runs) | {
         "goal_words": in_words(terms_of(campaign)),
         "goal_far": None,
@@ -245,7 +245,7 @@ def list_campaigns(
 ) -> list[CampaignCard]:
     """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for.
 
-    in_parts: with much to work out, an answer that comes soon and says which are still waiting; asking again goes on
+    in_parts: with much to compute, an answer that comes soon and says which are still waiting; asking again goes on
     """
     rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
 
@@ -313,7 +313,7 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
 
 @router.post("/campaigns/{int:campaign_id}/knobs", response={200: CampaignOut, 404: Problems, 422: Problems})
 def make_knob(request: HttpRequest, campaign_id: int, body: KnobIO) -> CampaignOut:
-    """A further knob; settings that are there stand at stock for it."""
+    """A further knob; settings that are there are at stock for it."""
     campaign = found_campaign(campaign_id)
     add_knob(campaign, body.knob())
     return campaign_out(campaign)
@@ -401,7 +401,7 @@ class Deleted(Schema):
 
 @router.post("/campaigns/{int:campaign_id}/delete", response={200: Deleted, 404: Problems, 422: Problems})
 def drop_campaign(request: HttpRequest, campaign_id: int, body: DeleteIn) -> Deleted:
-    """Deletes a campaign whose name is typed. It is removed at the next start; until then it can be taken back."""
+    """Deletes a campaign whose name is typed. It is removed at the next start; until then it can be undone."""
     return Deleted.from_orm(delete_campaign(found_campaign(campaign_id), body.name, timezone.now()))
 
 

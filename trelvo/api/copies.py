@@ -1,4 +1,4 @@
-"""Copies of the whole database: listed, made, downloaded, put back; and the check of the database on request."""
+"""Copies of the whole database: listed, made, downloaded, restore; and the check of the database on request."""
 
 import tempfile
 import threading
@@ -95,7 +95,7 @@ def add_copy(request: HttpRequest) -> tuple[int, CopyOut]:
 
 @router.get("/copies/{name}/contents", response={200: ContentsOut, 422: Problems})
 def copy_contents(request: HttpRequest, name: str) -> ContentsOut:
-    """What a copy holds, before it is put back; the copy is checked in full."""
+    """What a copy holds, before it is restored; the copy is checked in full."""
     return _contents(look_over(copy_file(settings.DATA, name), thorough=True))
 
 

@@ -70,7 +70,7 @@ def make_instrument(request: HttpRequest, rig_id: int, body: InstrumentIn) -> St
 @router.put("/instruments/{int:instrument_id}", response={200: InstrumentOut, 404: Problems, 422: Problems})
 @transaction.atomic
 def change_instrument(request: HttpRequest, instrument_id: int, body: InstrumentChange) -> InstrumentRow:
-    """An instrument described anew: corrected, doubted, replaced. What it has read stays as it was read."""
+    """An instrument described again: corrected, doubted, replaced. What it has read stays as it was read."""
     row = get_object_or_404(InstrumentRow.objects.select_related("rig"), pk=instrument_id)
     check_seen("instrument_changed", body.seen, InstrumentOut.from_orm(row), row.name)
     return keep_instrument(row.rig, body.draft(), row)

@@ -67,7 +67,7 @@ def show_heat(
 ) -> Any:
     """What the campaign's logs say of heat: where each settles, what the cooler is worth, what a limit asks of it.
 
-    run_id: the log to draw; limit_c, room_c: what the cooler's need is worked out for; setting_id: whose watts (stock)
+    run_id: the log to draw; limit_c, room_c: what the cooler's need is computed for; setting_id: whose watts (stock)
     """
     case, rig = found_rig(campaign_id)
     if setting_id is not None:
@@ -92,7 +92,7 @@ def show_held_back(request: HttpRequest, series_id: int) -> Any:
 
 
 class PredictIn(Schema):
-    """values: by knob key, what stands at stock left out"""
+    """values: by knob key, what is at stock left out"""
 
     values: dict[str, float] = Field(default_factory=dict, max_length=20)
     workload_id: int

@@ -106,7 +106,7 @@ class WorkloadOut(Schema):
 
 
 def workloads_out(variants: Sequence[Variant], among: Sequence[Variant] | None = None) -> list[WorkloadOut]:
-    """Variants as answers hold them. among: all that stand in the same lists"""
+    """Variants as answers hold them. among: all that are in the same lists"""
     titles = titles_of(variants if among is None else among)
     return [
         WorkloadOut(

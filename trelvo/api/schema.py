@@ -50,7 +50,7 @@ def _unknown(of: type[Schema], values: dict[Any, Any], context: Any) -> list[Ini
 
 @cache
 def _admits_bool(of: type[Schema]) -> dict[str, bool]:
-    """By field, whether yes or no may stand in it; what is nested in a body of its own is that body's to check."""
+    """By field, whether yes or no may are in it; what is nested in a body of its own is that body's to check."""
     words = {name: str(field.annotation) for name, field in of.model_fields.items()}
     return {name: PLAIN.search(one) is None or "bool" in one for name, one in words.items()}
 

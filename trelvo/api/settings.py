@@ -49,7 +49,7 @@ def list_settings(request: HttpRequest, campaign_id: int) -> list[SettingOut]:
 
 @router.post("/campaigns/{int:campaign_id}/settings", response={201: SettingOut, 404: Problems, 422: Problems})
 def make_setting(request: HttpRequest, campaign_id: int, body: SettingIn) -> Status[SettingOut]:
-    """A new setting; knobs that are not named stand at stock."""
+    """A new setting; knobs that are not named are at stock."""
     campaign = found_campaign(campaign_id)
     setting = add_setting(campaign, body.values, body.note, timezone.now())
     return Status(201, setting_out(setting, knobs_of(campaign)))

@@ -45,7 +45,7 @@ def make_target(request: HttpRequest, campaign_id: int, body: TargetIn) -> Statu
 @router.put("/targets/{int:target_id}", response={200: TargetOut, 404: Problems, 422: Problems})
 @transaction.atomic
 def change_target(request: HttpRequest, target_id: int, body: TargetChange) -> Target:
-    """The same target, told anew."""
+    """The same target, told again."""
     target = _found(target_id)
     check_seen("target_changed", body.seen, _as_typed(target), target.name)
     return keep_target(target.campaign, body.draft(), target)

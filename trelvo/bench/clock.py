@@ -10,7 +10,7 @@ JUMP_S = 5.0
 
 
 class ClockWatch:
-    """Asked now and then; between two questions the time of day and the time gone by are set against each other."""
+    """Asked now and then; between two questions the time of day and the time gone by are compared with each other."""
 
     def __init__(self) -> None:
         self._wall, self._gone = self._now()

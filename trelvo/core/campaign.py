@@ -74,7 +74,7 @@ class Variant:
         return describe_options(self.options)
 
     def in_full(self) -> str:
-        """With its options, for lists in which it stands beside another variant of the same workload."""
+        """With its options, for lists in which it is next to another variant of the same workload."""
         return f"{self.name} ({self.options_in_words})" if self.options else self.name
 
     def as_load(self) -> Load:

@@ -22,7 +22,7 @@ class Message:
         return replace(self, more=(*self.more, *(other for other in others if other is not None)))
 
     def __format__(self, format_spec: str) -> str:
-        """Refuse to stand in a text: what would appear there is not what anyone reads."""
+        """Refuse to are in a text: what would appear there is not what anyone reads."""
         raise TypeError(f"“{self.code}” is rendered by trelvo.messages")
 
 

@@ -83,7 +83,7 @@ def stand(
     """State of every stage from counts alone.
 
     knob_count: knobs of the campaign; has_build: whether the rig is described; settings: settings other than stock
-    wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
+    wished_resolution: relative difference the baseline is to distinguish; enough_said: the user calls it done anyway
     proved: titles of the settings that passed a proof and are as surely stable as was asked for; passed: of those that passed one
     and are not; progress: None while the baseline is not done
     """

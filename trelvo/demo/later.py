@@ -14,7 +14,7 @@ from trelvo.messages.texts import rendered
 
 
 def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> KeptSetting:
-    """Keeps a setting of a campaign as it stands at that moment, and puts it in use."""
+    """Keeps a setting of a campaign as it is at that moment, and puts it in use."""
     case = case_of(campaign)
     setting = next(one for one in case.campaign.settings if one.values == values)
     build = case.campaign.judged_build

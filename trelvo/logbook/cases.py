@@ -91,7 +91,7 @@ def newest() -> list[Campaign]:
 
 
 def shown_or_nothing(snapshot: CampaignSnapshot) -> tuple[Shown, ...]:
-    """What a campaign has shown of its knobs; nothing where that cannot be worked out, so that others can still be answered."""
+    """What a campaign has shown of its knobs; nothing where that cannot be computed, so that others can still be answered."""
     try:
         return shown_by(snapshot)
     except Exception:

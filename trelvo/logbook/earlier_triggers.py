@@ -1,4 +1,4 @@
-"""Triggers that databases of earlier versions hold: a migration that makes a table anew would trip over them."""
+"""Triggers that databases of earlier versions hold: a migration that makes a table again would trip over them."""
 
 from django.db import connection
 

@@ -21,11 +21,11 @@ from trelvo.logbook.models import Campaign, CampaignSummary, Run
 from trelvo.logbook.store import in_store, latest_of
 from trelvo.logbook.tokens import read_tokens
 
-# What took less is worked out again after a start; to keep it would cost a write with every look at the list.
+# What took less is computed again after a start; to keep it would cost a write with every look at the list.
 WORTH_KEEPING_S = 1.0
 # So many runs are read and judged for one answer where it may come in parts: about a second's work.
 PART_RUNS = 4000
-# Raised when a card is made of something else than before: what an earlier program kept is then made anew.
+# Raised when a card is made of something else than before: what an earlier program kept is then rebuilt.
 MADE = 3
 Card = dict[str, Any]
 
@@ -38,7 +38,7 @@ def cards_of(
 ) -> list[Card]:
     """What is shown of each campaign, in the order given. card: puts it together, of values that JSON can have
 
-    waiting: what stands for one that is still to be worked out, with its runs: then one answer works out a part of what is
+    waiting: what stands for one that is still to be computed, with its runs: then one answer computes a part of what is
     missing, as many campaigns as have `PART_RUNS` runs together, and asking again goes on; all of them where it is left out
     """
     others = newest()

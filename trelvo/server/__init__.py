@@ -1,4 +1,4 @@
-"""The server. Answers are worked out side by side in threads: a library that shares one out among all cores makes them wait."""
+"""The server. Answers are computed side by side in threads: a library that shares one out among all cores makes them wait."""
 
 import os
 

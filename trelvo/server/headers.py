@@ -3,7 +3,7 @@ from collections.abc import Callable
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-# Scripts, fonts and data come from Trelvo alone. Styles may stand in the page: the components write theirs there.
+# Scripts, fonts and data come from Trelvo alone. Styles may are in the page: the components write theirs there.
 POLICY = "; ".join(
     (
         "default-src 'self'",

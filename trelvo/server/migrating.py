@@ -54,7 +54,7 @@ def _in_words(trouble: Refused, file: Path, now: datetime) -> str:
 
 
 def _advice(file: Path, now: datetime) -> str:
-    """Which copies there are to put back."""
+    """Which copies there are to restore."""
     if not (kept := copies_in(file.parent)):
         return f"There is no copy in {file.parent / 'copies'}. Start with an empty folder: set TRELVO_DATA."
     newest = kept[0]

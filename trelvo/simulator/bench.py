@@ -50,7 +50,7 @@ class Stretch:
 
 
 class _Knobs(NamedTuple):
-    """What follows from where the knobs stand, whatever the load: worked out once, used every step. at: where they stand."""
+    """What follows from where the knobs stand, whatever the load: computed once, used every step. at: where they stand."""
 
     at: Turned
     offset_mhz: float
@@ -375,7 +375,7 @@ class Bench:
             return Ending("completed", lasted, round(lasted - last / (run.work / lasted), 2))
         if lasted < run.minutes * 60 - 1e-9:
             return None
-        # what the frames come to is known once they are worked out
+        # what the frames come to is known once they are computed
         return Ending("completed", lasted, round(run.work / lasted * 60) if load.yields == "points" else None)
 
 

@@ -10,7 +10,7 @@ class Cooling:
     """Two nodes, die and cooler. Heat capacities in J/°C, resistances in °C/W.
 
     to_room_c_per_w: at full fan; the fan's share of it goes with speed to the power -0.6
-    case_j_per_c, case_c_per_w: the case around it, and from there to the room; None: the cooler stands in the open
+    case_j_per_c, case_c_per_w: the case around it, and from there to the room; None: the cooler is in the open
     fan_curve: (°C at which the fan leaves its floor, % for each °C above), floor and top in %
     """
 

@@ -43,7 +43,7 @@ class Point(NamedTuple):
 
 
 class Chain:
-    """A chip with its knobs turned, at one temperature and load: what each clock asks for, with all but the clock worked out."""
+    """A chip with its knobs turned, at one temperature and load: what each clock asks for, with all but the clock computed."""
 
     __slots__ = ("added_v", "busy_w", "design", "leaking", "offset_mhz", "ohm")
 

@@ -75,7 +75,7 @@ def pace(load: Load, core_ratio: float, memory_ratio: float, beside_ratio: float
 
 
 class Frames(NamedTuple):
-    """Frames that have been drawn and not worked out yet: their mean time in ms, and the luck of each; caps: at the cap."""
+    """Frames that have been drawn and not computed yet: their mean time in ms, and the luck of each; caps: at the cap."""
 
     mean_ms: float
     jitter: Series

@@ -34,7 +34,7 @@ class HiddenChip:
         return hazard_per_h(self.past_edge_mhz(offset_mhz), self.rig.chip.decade_mhz)
 
     def edge_offset_mhz(self, most_mhz: float) -> float | None:
-        """The offset at which failures reach one an hour, between the steps too; None where it lies beyond most_mhz."""
+        """The offset at which failures reach one an hour, between the steps too; None where it is beyond most_mhz."""
         step = self.rig.design.main.grid_mhz
         below = 0.0
         while below + step <= most_mhz:

@@ -108,7 +108,7 @@ def draw_rig(key: str, seed: int) -> SimulatorRig:
 
 
 def turned(design: RigDesign, values: Mapping[str, float]) -> Turned:
-    """What a setting does to the rig. values: by knob key, what is left out stands at stock; KeyError for no such knob."""
+    """What a setting does to the rig. values: by knob key, what is left out is at stock; KeyError for no such knob."""
     at = {knob.key: knob.stock for knob in design.knobs}
     if unknown := set(values) - set(at):
         raise KeyError(f"{design.name} has no knob {', '.join(sorted(unknown))}")

@@ -26,7 +26,7 @@ TRIALS = [
 
 
 def chance_of(trial, edge, decade, cap, cold):
-    """Likelihood of a trial, written out anew: cold for three minutes, then warm, or as cold as it stayed."""
+    """Likelihood of a trial, written out again: cold for three minutes, then warm, or as cold as it stayed."""
 
     def survives(minutes):
         def rate(shift):

@@ -170,7 +170,7 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     line = highest_hold(belief, policy, values_of(CLOCK, policy))
     off = margin(CLOCK, 75 / 3.5)
     assert off == pytest.approx(0.75 * 75 / 3.5 - 7.5)
-    # one failure in 50 hours lies 1.7 decades below the edge; what lies beyond the first of them counts one and a half times
+    # one failure in 50 hours lies 1.7 decades below the edge; what is beyond the first of them counts one and a half times
     needed = belief.edge - (1 + 1.5 * math.log10(5)) * belief.decade - off
     assert hold_line(belief, policy) == pytest.approx(needed)
     assert belief.weight[needed >= line].sum() >= SURE > belief.weight[needed >= line + 15].sum()

@@ -1,6 +1,6 @@
 """Claims in fields: what is true with the rounding of the values, and mistakes recognised, none forced.
 
-The arithmetic stands beside each; job.md's facts of the trade are common practice.
+The arithmetic is next to each; job.md's facts of the trade are common practice.
 """
 
 import math

@@ -94,7 +94,7 @@ def test_a_workload_run_at_both_ends_only_takes_nothing_from_those_that_tell():
 def test_main_effects_of_the_pilot_plant():
     """Box, Hunter and Hunter's 2^3 pilot plant (design/checks): 60 72 54 68 52 83 45 80, main effects 23, -5 and 1.5.
 
-    The yields stand in for watts, which are taken as they are.
+    The yields are in for watts, which are taken as they are.
     """
     yields = [60, 72, 54, 68, 52, 83, 45, 80]
     tried = []

@@ -54,7 +54,7 @@ def test_coolers_against_each_other():
 def test_coolers_as_loud_as_each_other():
     better, worse = (BuildCooling(k, Interval(r, r - 0.004, r + 0.004), True, 4) for k, r in ((2, 0.20), (1, 0.22)))
     quiet, loud = fit_noise([(50.0, 40.0)]), fit_noise([(50.0, 45.0)])
-    # one law on both sides: the fans stand at the reference, and nothing but the sureness changes
+    # one law on both sides: the fans are at the reference, and nothing but the sureness changes
     same = at_equal_noise(better, worse, quiet, quiet, 180.0)
     assert (same.first_fan, same.second_fan) == (pytest.approx(50, rel=0.01), pytest.approx(50, rel=0.01))
     assert same.difference.cooler_c.value == pytest.approx(0.02 * 180, rel=0.02)

@@ -1,4 +1,4 @@
-"""Every outcome, quantity, goal and approach has one row, and no two rows share what they are told apart by."""
+"""Every outcome, quantity, goal and approach has one row, and no two rows share what they are distinguished by."""
 
 import re
 from collections import Counter

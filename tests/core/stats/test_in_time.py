@@ -189,7 +189,7 @@ def test_adding_runs_until_it_is_settled_does_not_settle_on_chance():
 
 
 def test_the_last_digit_of_a_moment_makes_no_other_session():
-    """Hours worked out in two ways differ by their last digit: the first run stays in its own session."""
+    """Hours computed in two ways differ by their last digit: the first run stays in its own session."""
     begun = 476_000.000894190855
     reference = Timed((93.61, 93.48, 94.05), (begun, begun + 0.001, begun + 0.004))
     candidate = Timed((98.9,), (begun + 0.005,))

@@ -1,4 +1,4 @@
-"""Readings of two sides are set against each other only where the same instruments took them."""
+"""Readings of two sides are compared with each other only where the same instruments took them."""
 
 import pytest
 from hypothesis import given

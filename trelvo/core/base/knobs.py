@@ -217,7 +217,7 @@ def reach(knob: Knob, value: float) -> float:
 def height(knobs: Sequence[Knob], values: Mapping[str, float]) -> tuple[float, ...]:
     """Where a setting stands on the ladder: the reach of every knob, the knob turned last in a climb counting most.
 
-    knobs: in the order they are turned; knobs missing in `values` stand at stock
+    knobs: in the order they are turned; knobs missing in `values` are at stock
     """
     return tuple(reach(knob, values.get(knob.key, knob.stock)) for knob in reversed(knobs))
 

@@ -58,7 +58,7 @@ def part_order(knobs: Sequence[Knob], chosen: Part = "tuned part") -> PartOrder:
 def keys_for(key: FigureKey, order: PartOrder) -> tuple[FigureKey, ...]:
     """The figures that may stand for one of the tuned part, the first with a reading counts.
 
-    The whole machine stands in for watts only.
+    The whole machine is in for watts only.
     """
     parts = [part for part in order.order if part != "whole machine" or key.quantity == "power"]
     return tuple(key._replace(part=part) for part in parts)

@@ -12,13 +12,13 @@ from trelvo.core.stats.noise import BASELINE_RUNS, PooledNoise
 from trelvo.core.watch.headroom import Card, headroom
 
 MORE_RUNS = 2
-# Runs that scatter so widely that not even ten times as much could be told apart hold a wrong value.
+# Runs that scatter so widely that not even ten times as much could be distinguished hold a wrong value.
 MOST_TOLD = 9.0
 
 
 @dataclass(frozen=True)
 class NoiseMeter:
-    """What this bench can tell apart: the smallest relative difference found with an 80 % chance.
+    """What this bench can distinguish: the smallest relative difference found with an 80 % chance.
 
     now: with as many runs at stock and at a candidate as stock has now; more: with `more_runs` further on both sides
     single: with one run on each side; sd: relative noise of single runs; df: degrees of freedom it is known with
@@ -59,7 +59,7 @@ class BaselineOfWorkload:
 
 
 def noise_meter(pooled: PooledNoise, runs: int) -> NoiseMeter:
-    """What so many runs on each side can tell apart with this noise."""
+    """What so many runs on each side can distinguish with this noise."""
 
     def tell(count: int) -> float:
         return math.expm1(min(detectable(pooled.sd_log, pooled.df, count, count), math.log1p(MOST_TOLD)))
@@ -95,7 +95,7 @@ def build_baseline(
     """One entry a workload, in the order given.
 
     runs: at stock, under one build, in the order they were made; pooled: noise by workload id
-    wished_resolution: relative difference that is to be told apart; limits in °C and watts, for the headroom
+    wished_resolution: relative difference that is to be distinguished; limits in °C and watts, for the headroom
     """
     by_workload: dict[int, list[RunFacts]] = {workload_id: [] for workload_id in workload_ids}
     for run in runs:

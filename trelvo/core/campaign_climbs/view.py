@@ -86,7 +86,7 @@ class KnobTurn:
 
 @dataclass(frozen=True)
 class ClimbView:
-    """One knob's climb. base: what all other knobs stand at; hold: the furthest value that is stable by the estimate
+    """One knob's climb. base: what all other knobs are at; hold: the furthest value that is stable by the estimate
 
     hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle

@@ -19,7 +19,7 @@ from trelvo.core.message import Message, message
 WORTHWHILE_DECADES_PER_H = 0.15
 # So many failures at one value are enough: what a further one would say of its rate is not worth a crash. Common practice.
 OFTEN = 2
-# From this chance on that the hold line lies beyond the range's end, another end is suggested.
+# From this chance on that the hold line is beyond the range's end, another end is suggested.
 BEYOND_LIKELY = 0.5
 
 
@@ -112,7 +112,7 @@ def value_or_stock(knob: Knob, value: float) -> str | Message:
 
 
 def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float | None:
-    """An end for the range that has room for the edge, where it probably lies beyond the present one; None otherwise."""
+    """An end for the range that has room for the edge, where it probably is beyond the present one; None otherwise."""
     knob = belief.knob
     end = knob.high if knob.away == 1 else knob.low
     far = belief.distance(values[-1])

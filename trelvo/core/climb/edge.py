@@ -97,7 +97,7 @@ def _hours_between(distance: float | Array, edge: Array, decade: Array) -> Array
 class Axes:
     """What a belief's grid is made of: pairs of edge and decade, each with every shape (cap and what cold adds), in this order.
 
-    Many points share what takes long to work out, so it is done by shape and pair, and put in the grid's order at the end.
+    Many points share what takes long to compute, so it is done by shape and pair, and put in the grid's order at the end.
     """
 
     edges: Array
@@ -243,7 +243,7 @@ class EdgePosterior:
 
     def careful_hazard_per_h(self, value: float, per_h: float, *, cautious: bool = False) -> Array:
         """Failures an hour at a value for each point of the grid, moved by the margin: below `per_h` just where the careful line
-        lies beyond the value."""
+        is beyond the value."""
         moved = self.line(per_h) - self.careful_line(per_h, cautious=cautious)
         return failures_per_h(self.distance(value) + moved, self.edge, self.decade, np.full_like(self.edge, np.inf))
 
@@ -260,7 +260,7 @@ class EdgePosterior:
         return self.value_at(self.quantile(self.edge, share))
 
     def edge_within(self, share: float) -> float | None:
-        """The same; None where it lies at the end of all that is weighed, or beyond."""
+        """The same; None where it is at the end of all that is weighed, or beyond."""
         edge = self.quantile(self.edge, share)
         return None if edge >= float(self.edge.max()) * (1 - 1e-9) else self.value_at(edge)
 

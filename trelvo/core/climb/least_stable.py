@@ -32,7 +32,7 @@ def stock_is_stable(knob: Knob) -> Trial:
 def hold_along(knob: Knob, belief: EdgePosterior, policy: Policy) -> float:
     """The value to keep along a knob: the furthest that is stable, or for a knob that helps the least that is.
 
-    belief: by `EdgeModel.of(knob)` and its trials. Nothing is kept that lies beyond what has survived. Stock where nothing has.
+    belief: by `EdgeModel.of(knob)` and its trials. Nothing is kept that is beyond what has survived. Stock where nothing has.
     """
     if knob.turning != "helps":
         return highest_hold(belief, policy, values_of(knob, policy))

@@ -85,7 +85,7 @@ def best_test(
     places: distances from stock; survived_to: the furthest that has survived, beyond which nothing is held
     going_on: a place at which a test is running already, which costs no handling
     Method: one step of lookahead. A length's answers are "failed between two of the lengths below it" and "passed"; after each
-    the hold is found anew, and their mean is set against the minutes that the test takes on average, restart and handling
+    the hold is found again, and their mean is compared with the minutes that the test takes on average, restart and handling
     counted.
     """
     lengths = LENGTHS[minutes_left + 1e-9 >= LENGTHS]

@@ -108,7 +108,7 @@ def plan_climb(
 class _Place:
     """A place on a climb that is played through: what is known there, what is advised, and where a test that passes leads.
 
-    Specimens that have passed the same tests stand at the same place, which is thought through once.
+    Specimens that have passed the same tests are at the same place, which is thought through once.
     """
 
     def __init__(self, knob: Knob, policy: Policy, known: EdgePosterior, left: float) -> None:

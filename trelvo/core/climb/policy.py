@@ -35,7 +35,7 @@ class Policy:
     it stops where an hour gains too little
     limit: value beyond which nothing is proposed (safety limit, tool's cap); begin: value before which nothing is proposed,
     where a
-    limit lies beyond stock on the way; candidates: how many values are weighed for a test
+    limit is beyond stock on the way; candidates: how many values are weighed for a test
     steepness: what earlier climbs have shown of knobs of this kind; None: what is usual
     test_stress: how much nearer the edge than everything else the load of the tests takes it, in the knob's unit; below zero
     where it is lighter
@@ -126,7 +126,7 @@ def check_climb(knob: Knob, trials: Sequence[Trial], policy: Policy) -> None:
 def values_of(knob: Knob, policy: Policy) -> list[float]:
     """The values from stock away, on the grid, inside range and limits; stock first, where the limits allow it.
 
-    Where stock itself lies beyond the limit: the one value nearest stock that is within. Refused where the range has none.
+    Where stock itself is beyond the limit: the one value nearest stock that is within. Refused where the range has none.
     """
     return list(_grid(knob, policy.limit, policy.begin))
 

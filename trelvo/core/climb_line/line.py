@@ -63,7 +63,7 @@ def line_of(
     base_id: int | None,
     base_values: Mapping[str, float] | None = None,
 ) -> Line:
-    """The settings along a knob and their runs. base_values: what the others stand at, where no setting has them yet
+    """The settings along a knob and their runs. base_values: what the others are at, where no setting has them yet
 
     Where none is named: for a knob, the line along which it has been run most; else that of the newest setting that turned
     something.

@@ -78,7 +78,7 @@ def _failed(campaign: CampaignSnapshot) -> tuple[tuple[Run, ...], npt.NDArray[np
 
 @on_snapshot
 def _held(campaign: CampaignSnapshot) -> tuple[npt.NDArray[np.float64], tuple[Mapping[int, float], ...]]:
-    """Where the knobs stand at every setting that has held and never failed, under the build that results are judged in; and
+    """Where the knobs are at every setting that has held and never failed, under the build that results are judged in; and
     for how many minutes by variant, warmed up."""
     hottest = campaign.hottest
     warmest = max(hottest.values(), default=0.0)

@@ -309,7 +309,7 @@ def _says(claim: Claim, truth: float, low: float, high: float, right: bool, buil
 
 @dataclass(frozen=True)
 class Prefilled:
-    """The fields of a claim that a pasted line fills in for certain; texts as they stand in it."""
+    """The fields of a claim that a pasted line fills in for certain; texts as they are in it."""
 
     kind: Kind
     figure: Figure

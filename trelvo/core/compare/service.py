@@ -258,7 +258,7 @@ def _kept_speed(reference: Side, side: Side, column: Column, shown: Mapping[int,
 
 
 def moved_between(sides: Sides, side: Side, workload: WorkloadFacts) -> list[Moved]:
-    """What was set against what was got, for every knob that the two sides of one rig have set differently."""
+    """What was compared with what was got, for every knob that the two sides of one rig have set differently."""
     if side.case.campaign.rig_id != sides.reference.case.campaign.rig_id:
         return []
     return set_against_got(

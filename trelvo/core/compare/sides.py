@@ -140,7 +140,7 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
 
 
 def studied(reference: Side, side: Side) -> frozenset[AspectKey]:
-    """What this comparison is about, where two machines or two builds are set against each other."""
+    """What this comparison is about, where two machines or two builds are compared with each other."""
     if side.case.campaign.rig_id != reference.case.campaign.rig_id:
         return frozenset({"parts"})
     if side.build != reference.build and side.setting.values == reference.setting.values:

@@ -68,7 +68,7 @@ def _stale(sides: Sides, now: datetime) -> Trap | None:
         max(last) for side in sides.candidates if (last := [r.started_at for r in sides.rows[side.number] if r.counts])
     ]
     age_days = (max(ends, default=now) - max(times)).total_seconds() / 86_400 if times else None
-    # builds that are compared on purpose are told apart by the fairness of the comparison
+    # builds that are compared on purpose are distinguished by the fairness of the comparison
     other = any(
         side.case.campaign.rig_id == reference.case.campaign.rig_id
         and side.build != reference.build

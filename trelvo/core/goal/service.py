@@ -24,7 +24,7 @@ from trelvo.core.prove.service import proved_by
 from trelvo.core.stats.looks import Drawn
 from trelvo.core.terms import Cap, Terms, contradictions, in_words
 
-# So many settings are judged, those run last; more would take longer to work out than anyone looks at.
+# So many settings are judged, those run last; more would take longer to compute than anyone looks at.
 MOST_JUDGED = 80
 
 

@@ -20,7 +20,7 @@ from trelvo.core.stats.same_instrument import DEGREES, WATTS, by_readers, reader
 
 Array = npt.NDArray[np.float64]
 Values = Mapping[str, float]
-# A column of the design that the others make up to this is not told apart from them.
+# A column of the design that the others make up to this is not distinguished from them.
 TOLERANCE = 1e-8
 MEMORY = "memory"
 
@@ -257,7 +257,7 @@ def _fit(
     def tell(key: int | tuple[int, int], columns: Sequence[int]) -> None:
         contrast = np.zeros(design.shape[1])
         contrast[list(columns)] = 1.0
-        # what the other columns make up cannot be told apart from them
+        # what the other columns make up cannot be distinguished from them
         if np.abs(contrast @ known - contrast).max() < TOLERANCE:
             found[key] = float(contrast @ coefficients), float(contrast @ spread @ contrast) * variance
 

@@ -120,7 +120,7 @@ def _decide(
 
 
 def _beyond(knob: Knob, value: float, hold: float) -> float:
-    """How far a value lies beyond what is stable, in the knob's unit: of a knob that helps, too little is beyond."""
+    """How far a value is beyond what is stable, in the knob's unit: of a knob that helps, too little is beyond."""
     return (value - hold) * (-knob.away if knob.turning == "helps" else knob.away)
 
 

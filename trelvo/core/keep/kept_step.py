@@ -57,7 +57,7 @@ def _asks(kept: KeptNow) -> Message:
 
 
 def check_title(name: str, check: Sequence[CheckItem], title: str, *, stale: bool) -> Message:
-    """Say what a kept setting asks to be run. name: as it is kept, empty where it stands beside it; title: of the setting"""
+    """Say what a kept setting asks to be run. name: as it is kept, empty where it is next to it; title: of the setting"""
     items = tuple(said(one, title) for one in check)
     if not name:
         return message("check_again" if stale else "prove_it", items=items)

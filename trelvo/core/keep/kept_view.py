@@ -128,7 +128,7 @@ class KeptSettingView:
 
 
 def view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
-    """A kept setting as it stands; where that cannot be worked out, what is known of it, and that: it hides no other."""
+    """A kept setting as it stands; where that cannot be computed, what is known of it, and that: it hides no other."""
     try:
         return _view(kept, case, now)
     except Exception:

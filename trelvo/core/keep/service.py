@@ -89,7 +89,7 @@ def keep_view(case: Case, setting_id: int | None) -> KeepView:
     kept_ids = set(case.campaign.kept)
     shown = able[:MOST_SIDE_BY_SIDE]
     if chosen.id not in {case.campaign.stock.id, *(one.setting_id for one in shown)}:
-        # what is asked about stands in the table, however it ranks
+        # what is asked about is in the table, however it ranks
         asked = [one for one in goal.judged if one.setting_id == chosen.id]
         shown = [*able[: MOST_SIDE_BY_SIDE - len(asked)], *asked]
     rows, sums, kept = _components(case, chosen)

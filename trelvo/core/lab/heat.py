@@ -110,7 +110,7 @@ class DifferenceLine:
 
 @dataclass(frozen=True)
 class HeatView:
-    """of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were worked out for"""
+    """of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were computed for"""
 
     logs: list[HeatLog]
     of: int

@@ -25,7 +25,8 @@ class PredictedSetting:
 
 @dataclass(frozen=True)
 class PredictedPower:
-    """Settings predicted, the thriftiest that keeps the speed first. drawn_w: of each setting measured, as the same law has it"""
+    """Settings predicted, the most efficient that keeps the speed first. drawn_w: of each setting measured, as the same law
+    has it"""
 
     settings: Sequence[PredictedSetting] = ()
     drawn_w: Mapping[int, float] = field(default_factory=dict)

@@ -119,7 +119,7 @@ def way_of(values: Mapping[str, float], knobs: Sequence[Knob]) -> Way:
 
 
 def _run_everywhere(case: Case) -> set[int]:
-    """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
+    """Settings that ran every workload that stock did: watts of one workload cannot be compared with those of several."""
     found: dict[int, set[int]] = defaultdict(set)
     measured = {workload.id for workload in case.campaign.workloads}
     build_id = case.campaign.judged_build.id if case.campaign.judged_build else None

@@ -26,7 +26,7 @@ VOLTAGES, CLOCKS = 16, 4
 
 
 def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[int]) -> PredictedPower:
-    """Predicted settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
+    """Predicted settings that beat what was measured, the most efficient that keeps the goal's speed first. None without a law.
 
     places: the settings measured in speed and power, stock among them; everywhere: those that were run in every workload
     """

@@ -275,7 +275,7 @@ def _gap(weighed: Weighed, read: _Read, power: float, air: float) -> Numbers:
     fitted = weighed.fitted
     kept = fitted.weights > 1e-4
     bins, means, columns = read.bins, fitted.means[kept], weighed.columns[kept, -1]
-    # where each store stands at the end of the log, by the last stretch's columns
+    # where each store is at the end of the log, by the last stretch's columns
     quick = columns[:, 1] * means[:, 1] + columns[:, 3] * means[:, 3]
     cooler = columns[:, 2] * means[:, 2] + columns[:, 4] * means[:, 4]
     to_quick, to_cooler = power * means[:, 1] - quick, power / air * means[:, 2] - cooler

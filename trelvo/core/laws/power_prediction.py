@@ -122,7 +122,7 @@ def fit_model(
         if (point.setting_id not in held or point.workload_id in clear)
         and not any(knob.key in settings[point.setting_id] for knob in apart)
     ]
-    # thousands of runs at a few dozen settings: what the setting alone decides is worked out once
+    # thousands of runs at a few dozen settings: what the setting alone decides is computed once
     added = {setting_id: _added(settings[setting_id], knobs) for setting_id in {point.setting_id for point in points}}
     curve = fit_own_curve([_place(point, *added[point.setting_id]) for point in points])
     reached = _fit_reached(free, settings, knobs, law)

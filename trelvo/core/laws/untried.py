@@ -58,7 +58,8 @@ def worth_trying(
 ) -> list[Untried]:
     """Those that no other candidate and no measured setting beats in both watts and speed, at most so many.
 
-    measured: (watts, ratio) of settings tried; least_ratio: speed that the goal keeps: the thriftiest that keeps it comes first,
+    measured: (watts, ratio) of settings tried; least_ratio: speed that the goal keeps: the most efficient that keeps it comes
+    first,
     then the others by watts
     """
     front: list[Untried] = []

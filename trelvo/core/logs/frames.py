@@ -18,7 +18,7 @@ class FrameSummary:
 
     low_1_fps, low_01_fps: rate at the 99th and 99.9th percentile of the frame times
     slowest_1_fps, slowest_01_fps: frames over time of the slowest 1 and 0.1 % of frames (at least one frame)
-    tail_1, tail_01: how many frames lie in those slowest shares; below ten, few frames decide
+    tail_1, tail_01: how many frames are in those slowest shares; below ten, few frames decide
     """
 
     frames: int
@@ -58,7 +58,7 @@ def slowest_share_fps(frame_times_ms: npt.ArrayLike, share: float) -> float:
 
 
 def tail_count(frames: int, share: float) -> int:
-    """How many of `frames` lie in the slowest `share`: rounded to the nearest, at least one."""
+    """How many of `frames` are in the slowest `share`: rounded to the nearest, at least one."""
     return max(1, round(frames * share))
 
 

@@ -118,7 +118,7 @@ def _blocks(first: Readings, second: Readings, lag: float, block: float) -> Side
         _grid(one, start, start + count * per_block * step, step, behind)
         for one, behind in ((first, 0.0), (second, lag))
     )
-    # only what both have read counts, or a gap of the one would be set against the other's change
+    # only what both have read counts, or a gap of the one would be compared with the other's change
     both = np.isfinite(a) & np.isfinite(b)
     a, b = (np.where(both, one, 0.0).reshape(-1, per_block).sum(axis=1) for one in (a, b))
     read = both.reshape(-1, per_block).sum(axis=1)

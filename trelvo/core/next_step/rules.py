@@ -46,7 +46,7 @@ class Unanswered:
 class StockShort:
     """A workload that is not yet measured well enough at stock. again: it was, before the rig changed
 
-    wanted: runs in all; coarse: it has the usual number, and only does not tell apart as little as is wished
+    wanted: runs in all; coarse: it has the usual number, and only does not distinguish as little as is wished
     """
 
     workload_id: int
@@ -149,7 +149,7 @@ def next_step(situation: Situation) -> NextStep:
 
 
 def _same(one: Task, other: Task) -> bool:
-    """Whether both do the same at one setting; two that are no settings yet are told apart by their values."""
+    """Whether both do the same at one setting; two that are no settings yet are distinguished by their values."""
     at, at_other = ((task.act, task.setting_id, task.setting_id or task.values) for task in (one, other))
     return at == at_other
 

@@ -118,7 +118,7 @@ def _short(case: Case, standing: Standing, titles: Mapping[int, str]) -> list[St
     for workload in case.campaign.workloads:
         pooled, done = noise.get(workload.id), now[workload.id]
         if workload.id in case.campaign.without_result and done:
-            # its figures are read, and nothing else is to be told apart
+            # its figures are read, and nothing else is to be distinguished
             continue
         if pooled and done >= 2 and noise_meter(pooled, done).now <= case.campaign.wished_resolution:
             continue

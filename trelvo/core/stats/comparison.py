@@ -194,7 +194,7 @@ def side_noise(side: LogSide, pooled: PooledNoise | None, basis: Basis) -> tuple
     own = side.variance
     if pooled is None or basis == "own noise":
         return max(own, side.rounding), float(max(side.runs - 1, 1))
-    # two runs say too little of their own scatter to be set against it
+    # two runs say too little of their own scatter to be compared with it
     limit = float(special.fdtri(side.runs - 1, pooled.df, 1 - SCATTERS_MORE)) if side.runs > 2 else math.inf
     if own > limit * pooled.sd_log**2:
         return own, float(side.runs - 1)

@@ -1,4 +1,4 @@
-"""Readings that may be set against each other: those that the same instruments took on both sides.
+"""Readings that may be compared with each other: those that the same instruments took on both sides.
 
 Two instruments differ by more than most settings do (common practice), and one takes another's place in the middle of a campaign.
 """

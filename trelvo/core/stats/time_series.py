@@ -31,7 +31,7 @@ USUAL_DAYS = 4
 TOLD_BELOW = 0.01
 # Runs on each side of a step at the least.
 STEP_SIDE = 4
-# A trend is read from runs of one setting that lie at least so far apart: over minutes it would be stretched out of noise.
+# A trend is read from runs of one setting that are at least so far apart: over minutes it would be stretched out of noise.
 LEAST_SPAN_H = 0.25
 # A run that began before this share of the one before it can have passed was written down later, all at once.
 LEAST_PASSED = 0.5
@@ -113,7 +113,7 @@ class BenchTimes:
 
     @cached_property
     def _begins(self) -> Array:
-        # hours that were worked out another way differ in the last digit: the first run belongs to its own session
+        # hours that were computed another way differ in the last digit: the first run belongs to its own session
         return np.array(self.begins) - SESSION_GAP_H / 2
 
     def effective(self, runs: int) -> float:

@@ -176,7 +176,7 @@ class Beyond:
 def beyond_ceiling(
     knobs: Sequence[Knob], values: Mapping[str, float], safety_limits: Sequence[SafetyLimit]
 ) -> list[Beyond]:
-    """Knobs of a setting that stand above their voltage ceiling. values: by key; what is left out stands at stock."""
+    """Knobs of a setting that stand above their voltage ceiling. values: by key; what is left out is at stock."""
     by_key = {knob.key: knob for knob in knobs}
     found = []
     for safety_limit in safety_limits:

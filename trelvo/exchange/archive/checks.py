@@ -155,7 +155,7 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
 
 
 def _doubled(document: CampaignDocument) -> list[Problem]:
-    """What stands in a list twice though it is one thing."""
+    """What is in a list twice though it is one thing."""
     lists: list[tuple[str, Sequence[Any], str]] = [
         ("cautions", document.cautions, "key"),
         ("rig.builds", document.rig.builds, "number"),

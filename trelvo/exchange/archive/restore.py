@@ -55,7 +55,7 @@ logger = logging.getLogger(__name__)
 def restore(document: CampaignDocument, now: datetime, *, as_copy: bool = False) -> Campaign:
     """The campaign of the file, in the logbook. Raises Refused when it is there already or does not hold together.
 
-    as_copy: give everything new identities, so that it stands beside the one that is there
+    as_copy: give everything new identities, so that it is next to the one that is there
     """
     if as_copy:
         document = copy_of(document)

@@ -124,7 +124,7 @@ class StretchShape(BaseModel):
 
 
 class SummaryShape(BaseModel):
-    """What was worked out of a log; only what answers read is checked here."""
+    """What was computed of a log; only what answers read is checked here."""
 
     stretch: StretchShape | None = None
 

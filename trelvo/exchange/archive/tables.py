@@ -102,7 +102,7 @@ CHILDREN: dict[str, dict[str, str]] = {
     "runs": {"figures": "figures", "marks": "marks", "series": "series"},
     "kept_settings": {"spans": "use_spans", "entries": "use_entries"},
 }
-# A log's bytes stand in a file beside the table.
+# A log's bytes are in a file beside the table.
 BYTES = "parquet_base64"
 ROLES: tuple[Literal["measured", "test_suite", "retired"], ...] = ("measured", "test_suite", "retired")
 ORDER = "rank"
@@ -155,7 +155,7 @@ def _plain(value: object) -> object:
 
 
 def cell(value: Any) -> str:
-    """A value as it stands in a cell: numbers read back exactly, moments carry their zone, what is nested is JSON.
+    """A value as it is in a cell: numbers read back exactly, moments carry their zone, what is nested is JSON.
 
     A text that a spreadsheet would take for a formula has an apostrophe before it, and so has one that begins with an apostrophe.
     """

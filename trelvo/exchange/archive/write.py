@@ -29,7 +29,7 @@ LINKS = [
     Column("campaign", "string", False), Column("workload", "string", False), Column("role", "string", False),
     Column(ORDER, "integer", False),
 ]  # fmt: skip
-# What Trelvo concludes of the best settings; told for those who read, and worked out anew by who imports.
+# What Trelvo concludes of the best settings; told for those who read, and computed again by who imports.
 VERDICTS = [
     Column("campaign", "string", False), Column("setting", "string", False), Column("workload", "string", True),
     Column("ratio", "number", False), Column("low", "number", True), Column("high", "number", True),

@@ -39,7 +39,7 @@ class ColumnChoice(BaseModel):
 class LogChoice(BaseModel):
     """Which column is what: `frame_column` is the time per frame, `columns` the channels of telemetry.
 
-    time_format: None where only the user can tell; date_column: where dates stand in a column of their own
+    time_format: None where only the user can tell; date_column: where dates are in a column of their own
     missing: what becomes of frames without a time; of channels a missing cell is always left out, and counted
     jumps: what becomes of a single reading that leaps away and back
     stretch: which part of the log gives the run's figures: where the part was loaded, the whole of it, or from_s to to_s (seconds

@@ -6,7 +6,7 @@ from trelvo.core.message import Message, message
 from trelvo.core.problems import Problem, Refused
 
 HEAD = 65_536
-# Bytes that stand in no text.
+# Bytes that are in no text.
 _CONTROL = bytes(byte for byte in range(32) if byte not in b"\t\n\f\r")
 
 
@@ -48,7 +48,7 @@ def _decoded(data: bytes) -> tuple[bytes, list[Message]]:
 
 
 def _wide_encoding(data: bytes) -> str | None:
-    """UTF-16 by its mark, or by the zero that stands beside nearly every character of a table."""
+    """UTF-16 by its mark, or by the zero that is next to nearly every character of a table."""
     if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return "utf-16"
     head = data[: HEAD // 2 * 2]

@@ -398,7 +398,7 @@ def seen_column(
     asks: Question = "",
     question: Message | None = None,
 ) -> ColumnSeen:
-    """A channel with what it comes to. values: as they stand in the file"""
+    """A channel with what it comes to. values: as they are in the file"""
     kind = QUANTITIES[choice.quantity]
     factor, offset = kind.units().get(choice.unit or "", (1.0, 0.0)) if choice.quantity != "other" else (1.0, 0.0)
     there = values[np.isfinite(values)] * factor + offset

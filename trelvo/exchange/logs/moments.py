@@ -80,7 +80,7 @@ class Dated:
 def date_seconds(cells: pl.Series, order: DateOrder | None = None, clocks: pl.Series | None = None) -> Dated:
     """Dates with times as seconds. Day or month first is told by the dates themselves, or by the gaps between readings.
 
-    clocks: the times of day, where dates stand in a column of their own; order: as the user says
+    clocks: the times of day, where dates are in a column of their own; order: as the user says
     """
     cells = cells.str.replace(_COMPACT, "$1-$2-$3 $4:$5:$6$7")
     zone = cells.str.extract_groups(_ZONE).struct if clocks is None else None

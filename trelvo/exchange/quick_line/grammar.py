@@ -753,7 +753,7 @@ def begin_quick_line(
     """The line of a test that is still to be made: setting, workload and minutes; what was measured and how it ended are
     left to whoever makes it. Empty where the grammar has no words for it (a workload that shares all of its words).
 
-    values: the knobs that do not stand at stock; minutes: planned, None where the workload ends by itself
+    values: the knobs that do not are at stock; minutes: planned, None where the workload ends by itself
     """
     words = ["stock"]
     for knob in knobs:

@@ -40,7 +40,7 @@ from trelvo.messages.compare import trap_text
 from trelvo.messages.texts import text_of
 from trelvo.messages.wording import capital
 
-# So many settings stand in the drawing; all of them in the table.
+# So many settings are in the drawing; all of them in the table.
 MOST_DRAWN = 24
 
 

@@ -1,1 +1,1 @@
-"""The database as a file: looked over, copied while it is in use, put back."""
+"""The database as a file: looked over, copied while it is in use, restore."""

@@ -1,4 +1,4 @@
-"""Copies of the database: made while it is in use, kept for a week, and put back.
+"""Copies of the database: made while it is in use, kept for a week, and restore.
 
 A copy is one file and holds everything that Trelvo keeps: logbook, logs, queue, tokens, accounts. Method: the database's own
 online backup, which takes in what is still in the write-ahead log, then a full check of the copy before it gets its name.

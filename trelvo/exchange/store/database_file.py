@@ -12,7 +12,7 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.store.cells import foreign_object, wrong_cell
 
 MAGIC = b"SQLite format 3\x00"
-# What lies in every file of Trelvo's, of any version.
+# What is in every file of Trelvo's, of any version.
 OURS = {"django_migrations", "logbook_campaign", "logbook_run"}
 
 

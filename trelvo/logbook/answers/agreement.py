@@ -125,7 +125,8 @@ def _by_runs(first: InstrumentRow, second: InstrumentRow) -> tuple[list[Pair], F
 
 
 def _part_of(row: InstrumentRow, first: InstrumentRow) -> Callable[[str], Part]:
-    """What an instrument's reading is set against: its own part's against the first's own, any other part's against the same."""
+    """What an instrument's reading is compared with: its own part's against the first's own, any other part's against the
+    same."""
     own = (row.part, TUNED)
     return lambda part: cast(Part, first.part if part in own else part)
 

@@ -168,7 +168,7 @@ def unknown_to_simulator(rig: Rig, names: Sequence[str], where: str) -> list[Pro
 
 
 def _same_name(draft: WorkloadDraft, there: Sequence[Variant], where: str) -> list[Problem]:
-    """A workload of another sort under a name that the campaign has already would be told apart by nobody."""
+    """A workload of another sort under a name that the campaign has already would be distinguished by nobody."""
     for one in there:
         if one.name.casefold() == draft.name.strip().casefold() and (one.measure, one.unit) != (
             draft.measure,
@@ -187,7 +187,7 @@ def _retire(campaign: Campaign, variants: Sequence[Variant]) -> None:
 
 @transaction.atomic
 def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
-    """A further knob. Settings that are there stand at stock for it."""
+    """A further knob. Settings that are there are at stock for it."""
     there = [row.as_knob() for row in campaign.knobs.all()]
     problems = [one for one in check_knobs([*there, knob]) if one.where.startswith(f"knobs.{len(there)}.")]
     if problems:
@@ -306,7 +306,7 @@ def archive(campaign: Campaign, now: datetime | None) -> Campaign:
 
 @transaction.atomic
 def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
-    """Marks a campaign to be removed at the next start; until then it can be taken back. Asked twice: its name is typed.
+    """Marks a campaign to be removed at the next start; until then it can be undone. Asked twice: its name is typed.
 
     Refused while a run of it is going on, and while a bench that lost contact may still send the rest of its run.
     """

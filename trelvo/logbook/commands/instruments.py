@@ -45,7 +45,7 @@ class InstrumentDraft:
 
 @transaction.atomic
 def keep_instrument(rig: Rig, draft: InstrumentDraft, row: InstrumentRow | None = None) -> InstrumentRow:
-    """A new instrument of a rig, or one described anew. What it has read stays as it was read."""
+    """A new instrument of a rig, or one described again. What it has read stays as it was read."""
     problems = check_instrument(
         Instrument(
             id=row.pk if row else 0,

@@ -13,7 +13,7 @@ from trelvo.logbook.tokens import campaign_changed
 
 @transaction.atomic
 def add_setting(campaign: Campaign, values: Mapping[str, float], note: str, now: datetime) -> Setting:
-    """A new setting. Knobs that are not named stand at stock. Refused when off a grid, out of range, or there already."""
+    """A new setting. Knobs that are not named are at stock. Refused when off a grid, out of range, or there already."""
     turned = checked_values([row.as_knob() for row in campaign.knobs.all()], values)
     mark = fingerprint(turned)
     if campaign.settings.filter(fingerprint=mark).exists():

@@ -41,7 +41,7 @@ def check_target(draft: TargetDraft, workloads: Mapping[Any, tuple[Measure, str]
 
 @transaction.atomic
 def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = None) -> Target:
-    """A new target, or a target told anew."""
+    """A new target, or a target told again."""
     workloads = {workload.pk: workload for workload in campaign.workloads.all()}
     uids = {pk: str(workload.uid) for pk, workload in workloads.items()}
     if problems := check_target(draft, {pk: (one.measure, one.unit) for pk, one in workloads.items()}):

@@ -92,7 +92,7 @@ def check_limits(draft: WhatCounts) -> list[Problem]:
 
 @transaction.atomic
 def say_enough(campaign: Campaign, now: datetime | None) -> Campaign:
-    """Calls the baseline done although it does not tell apart what was wished; `None` takes that back."""
+    """Calls the baseline done although it does not distinguish what was wished; `None` takes that back."""
     campaign.enough_said_at = now
     campaign.save(update_fields=["enough_said_at"])
     campaign_changed(campaign.pk)

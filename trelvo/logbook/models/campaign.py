@@ -22,7 +22,7 @@ class Goal(models.TextChoices):
 
 class CampaignRows(models.QuerySet["Campaign"]):
     def present(self) -> "CampaignRows":
-        """Those that are not deleted. What is deleted stays until the next start, so that it can be taken back."""
+        """Those that are not deleted. What is deleted stays until the next start, so that it can be undone."""
         return self.filter(deleted_at__isnull=True)
 
 

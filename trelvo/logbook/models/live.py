@@ -52,7 +52,7 @@ class LiveRun(models.Model):
 
 
 class Chunk(models.Model):
-    """A batch of readings as it came in, kept until the run has ended and all of it lies in one series.
+    """A batch of readings as it came in, kept until the run has ended and all of it is in one series.
 
     readings: rows of time_s and one number a channel; frames: frame times in ms; digest: of what was sent, to tell a
     repeat from something else under the same number

@@ -11,7 +11,7 @@ from trelvo.logbook.models.workload import Variant
 
 
 class Run(models.Model):
-    """One workload at one setting, with conditions, outcome and result; what else was read stands in its figures.
+    """One workload at one setting, with conditions, outcome and result; what else was read is in its figures.
 
     value: the result, in the workload's unit; frames: how many, where a log of frame times came with it
     typed: result, duration and frames as they had been typed, where a log later replaced them; log_figures: which of

@@ -6,7 +6,7 @@ from trelvo.logbook.models.campaign import Campaign
 
 
 class Setting(models.Model):
-    """One value for every knob of a campaign. A knob added later stands at stock in settings made before it.
+    """One value for every knob of a campaign. A knob added later is at stock in settings made before it.
 
     fingerprint: the values that differ from stock, in one canonical string, so that no setting exists twice
     """

@@ -54,7 +54,7 @@ class Variant(models.Model):
     """A workload with one set of options, which runs are made of; compared only with itself.
 
     options: named values, such as resolution and preset; minutes: how long one run lasts; cap_fps: a frame cap in force
-    position: where it stands in lists
+    position: where it is in lists
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
@@ -98,7 +98,7 @@ class Variant(models.Model):
         return describe_options(self.options)
 
     def in_full(self) -> str:
-        """With its options, for lists in which it stands beside another variant of the same workload."""
+        """With its options, for lists in which it is next to another variant of the same workload."""
         return self.as_variant().in_full()
 
     def as_load(self) -> Load:

@@ -36,7 +36,7 @@ def from_parquet(data: bytes, names: list[str] | None = None) -> dict[str, Numbe
 
 
 def pack(numbers: Numbers) -> bytes:
-    """Numbers as they lie in memory, little-endian: a batch of ten readings costs no header and no compression."""
+    """Numbers as they are in memory, little-endian: a batch of ten readings costs no header and no compression."""
     return np.ascontiguousarray(numbers, dtype="<f8").tobytes()
 
 

@@ -1,4 +1,4 @@
-"""What is wrong with a request that is refused before its answer is worked out."""
+"""What is wrong with a request that is refused before its answer is computed."""
 
 from trelvo.messages.wording import Wording
 

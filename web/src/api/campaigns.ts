@@ -16,7 +16,7 @@ export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>
   useQuery({
     queryKey: ['campaigns', () => toValue(archived)],
     queryFn: () => answered(client.GET('/api/campaigns', { params: { query: { archived: toValue(archived), in_parts: true } } })),
-    // each answer works out some more of a large logbook
+    // each answer computes some more of a large logbook
     refetchInterval: ({ state }) => (state.data?.some((one) => one.waiting) ? 100 : false),
   })
 
@@ -24,7 +24,7 @@ export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>
 export const useCampaignNames = () =>
   useQuery({ queryKey: ['campaign names'], queryFn: () => answered(client.GET('/api/campaigns/names')) })
 
-/** Campaigns that will be removed at the next start; until then they can be taken back. */
+/** Campaigns that will be removed at the next start; until then they can be undone. */
 export const useDeleted = () =>
   useQuery({ queryKey: ['deleted campaigns'], queryFn: () => answered(client.GET('/api/deleted-campaigns')) })
 
@@ -89,7 +89,7 @@ export const useRetireWorkload = () =>
 export const fetchCampaign = (id: number): Promise<Campaign> =>
   answered(client.GET('/api/campaigns/{campaign_id}', { params: at(id) }))
 
-/** askAtStart: whether what is known already is asked anew as its part of a page appears */
+/** askAtStart: whether what is known already is asked again as its part of a page appears */
 export const useCampaign = (id: MaybeRefOrGetter<number>, askAtStart = true) =>
   useQuery({
     queryKey: ['campaign', () => toValue(id)],

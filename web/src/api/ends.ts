@@ -12,7 +12,7 @@ export function goesOn(runId: number): void {
   told.delete(`${runId} lost`)
 }
 
-/** True for who tells it first, and has to see to it that all is asked anew. */
+/** True for who tells it first, and has to see to it that all is asked again. */
 export function isNews(runId: number, end: End): boolean {
   going.delete(runId)
   const isNew = !told.has(`${runId} ${end}`)

@@ -9,7 +9,7 @@ export type InstrumentIn = Schemas['InstrumentIn']
 export type FigureIn = Schemas['FigureIn']
 export type Quantity = FigureIn['quantity']
 
-/** What an instrument is described by: its number and its rig stand in the address. */
+/** What an instrument is described by: its number and its rig are in the address. */
 const asInstrumentIn = (one: InstrumentIn): InstrumentIn => ({
   name: one.name,
   kind: one.kind,

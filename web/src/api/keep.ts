@@ -42,7 +42,7 @@ export const useKeptSetting = (id: MaybeRefOrGetter<number>) =>
       answered(client.GET('/api/kept-settings/{kept_setting_id}', { params: { path: { kept_setting_id: toValue(id) } } })),
   })
 
-/** Everything that is done with a kept setting; all that is on the screen is asked anew afterwards. */
+/** Everything that is done with a kept setting; all that is on the screen is asked again afterwards. */
 export function useKeptSettingActs() {
   const at = (id: number) => ({ params: { path: { kept_setting_id: id } } })
   const of = (id: number) => ({ params: { path: { entry_id: id } } })

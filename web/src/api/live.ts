@@ -20,7 +20,7 @@ export const useLiveList = () =>
     staleTime: 1_000,
   })
 
-/** Asks everything anew once a run has ended or fallen silent, whatever page is open; the list of those that go on as `data`. */
+/** Asks everything again once a run has ended or fallen silent, whatever page is open; the list of those that go on as `data`. */
 export function useEndsOfRuns() {
   const queries = useQueryClient()
   const list = useLiveList()
@@ -123,7 +123,7 @@ const isOver = (item: Queue['items'][number]): boolean => item.state === 'done' 
 export const isBusy = (queue: Queue | undefined): boolean =>
   !!queue?.items.some((item) => item.state === 'running' || (item.state === 'waiting' && !queue.paused))
 
-/** Asks everything anew as the queue goes on, whatever stage is open. Told by what came of its items: a short one may be over before it is seen. */
+/** Asks everything again as the queue goes on, whatever stage is open. Told by what came of its items: a short one may be over before it is seen. */
 export function useQueueResults(campaignId: MaybeRefOrGetter<number>) {
   const queries = useQueryClient()
   const { data } = useQueue(campaignId)

@@ -62,7 +62,7 @@ export function useAddLog() {
 
 export type FigureSource = Schemas['FigureSource']
 
-/** Where each figure of a run that came from a log stands in it. */
+/** Where each figure of a run that came from a log is in it. */
 export const useFigureSources = (runId: MaybeRefOrGetter<number>, wanted: MaybeRefOrGetter<boolean>) =>
   useQuery({
     queryKey: ['runs', () => toValue(runId), 'log figures'],

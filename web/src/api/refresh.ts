@@ -34,12 +34,12 @@ export async function refreshAll(queries: QueryClient): Promise<void> {
   await askAgain(queries, () => true, true)
 }
 
-/** Asks anew when another tab has changed something. Called once. */
+/** Asks again when another tab has changed something. Called once. */
 export function hearOtherTabs(queries: QueryClient): void {
   tabs?.addEventListener('message', ({ data }) => void askAgain(queries, data === 'replaced' ? () => true : inLogbook, true))
 }
 
-/** What a mutation changes, where it is not the logbook; and whether what is on the screen is asked for anew at once. */
+/** What a mutation changes, where it is not the logbook; and whether what is on the screen is asked for again at once. */
 interface Changes extends Record<string, unknown> {
   changes?: 'nothing' | 'everything'
   shown?: 'at once' | 'when looked at'
@@ -53,7 +53,7 @@ declare module '@tanstack/vue-query' {
 /** For a mutation that only checks or tries something, or sees to the questions it concerns itself. */
 export const UNCHANGED: Changes = { changes: 'nothing' }
 
-/** Asks anew after every mutation that succeeded: a hook says so only where it changes something else than the logbook. */
+/** Asks again after every mutation that succeeded: a hook says so only where it changes something else than the logbook. */
 export const refreshing = (queries: () => QueryClient): MutationCache =>
   new MutationCache({
     onSuccess: (_answer, _sent, _context, mutation) => {

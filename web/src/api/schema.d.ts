@@ -297,7 +297,7 @@ export interface paths {
          * List Campaigns
          * @description Campaigns, newest first, with where each stands and what it has gained; those archived where asked for.
          *
-         *     in_parts: with much to work out, an answer that comes soon and says which are still waiting; asking again goes on
+         *     in_parts: with much to compute, an answer that comes soon and says which are still waiting; asking again goes on
          */
         get: operations["trelvo_api_campaigns_list_campaigns"];
         put?: never;
@@ -615,7 +615,7 @@ export interface paths {
         put?: never;
         /**
          * Drop Campaign
-         * @description Deletes a campaign whose name is typed. It is removed at the next start; until then it can be taken back.
+         * @description Deletes a campaign whose name is typed. It is removed at the next start; until then it can be undone.
          */
         post: operations["trelvo_api_campaigns_drop_campaign"];
         delete?: never;
@@ -699,7 +699,7 @@ export interface paths {
          * Show Heat
          * @description What the campaign's logs say of heat: where each settles, what the cooler is worth, what a limit asks of it.
          *
-         *     run_id: the log to draw; limit_c, room_c: what the cooler's need is worked out for; setting_id: whose watts (stock)
+         *     run_id: the log to draw; limit_c, room_c: what the cooler's need is computed for; setting_id: whose watts (stock)
          */
         get: operations["trelvo_api_lab_show_heat"];
         put?: never;
@@ -761,7 +761,7 @@ export interface paths {
         put?: never;
         /**
          * Make Knob
-         * @description A further knob; settings that are there stand at stock for it.
+         * @description A further knob; settings that are there are at stock for it.
          */
         post: operations["trelvo_api_campaigns_make_knob"];
         delete?: never;
@@ -1143,7 +1143,7 @@ export interface paths {
         put?: never;
         /**
          * Make Setting
-         * @description A new setting; knobs that are not named stand at stock.
+         * @description A new setting; knobs that are not named are at stock.
          */
         post: operations["trelvo_api_settings_make_setting"];
         delete?: never;
@@ -1531,7 +1531,7 @@ export interface paths {
         };
         /**
          * Copy Contents
-         * @description What a copy holds, before it is put back; the copy is checked in full.
+         * @description What a copy holds, before it is restored; the copy is checked in full.
          */
         get: operations["trelvo_api_copies_copy_contents"];
         put?: never;
@@ -1632,7 +1632,7 @@ export interface paths {
         get?: never;
         /**
          * Change Instrument
-         * @description An instrument described anew: corrected, doubted, replaced. What it has read stays as it was read.
+         * @description An instrument described again: corrected, doubted, replaced. What it has read stays as it was read.
          */
         put: operations["trelvo_api_instruments_change_instrument"];
         post?: never;
@@ -2703,7 +2703,7 @@ export interface paths {
         get?: never;
         /**
          * Change Target
-         * @description The same target, told anew.
+         * @description The same target, told again.
          */
         put: operations["trelvo_api_targets_change_target"];
         post?: never;
@@ -3563,7 +3563,7 @@ export interface components {
          * CampaignCard
          * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
          *
-         *     standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are worked out
+         *     standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are computed
          */
         CampaignCard: {
             /** Aim */
@@ -4095,7 +4095,7 @@ export interface components {
         };
         /**
          * ClimbView
-         * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that is stable by the estimate
+         * @description One knob's climb. base: what all other knobs are at; hold: the furthest value that is stable by the estimate
          *
          *     hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
@@ -5642,7 +5642,7 @@ export interface components {
         };
         /**
          * HeatView
-         * @description of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were worked out for
+         * @description of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were computed for
          */
         HeatView: {
             /** Builds */
@@ -6802,7 +6802,7 @@ export interface components {
          * LogChoice
          * @description Which column is what: `frame_column` is the time per frame, `columns` the channels of telemetry.
          *
-         *     time_format: None where only the user can tell; date_column: where dates stand in a column of their own
+         *     time_format: None where only the user can tell; date_column: where dates are in a column of their own
          *     missing: what becomes of frames without a time; of channels a missing cell is always left out, and counted
          *     jumps: what becomes of a single reading that leaps away and back
          *     stretch: which part of the log gives the run's figures: where the part was loaded, the whole of it, or from_s to to_s (seconds
@@ -7171,7 +7171,7 @@ export interface components {
         };
         /**
          * NoiseMeter
-         * @description What this bench can tell apart: the smallest relative difference found with an 80 % chance.
+         * @description What this bench can distinguish: the smallest relative difference found with an 80 % chance.
          *
          *     now: with as many runs at stock and at a candidate as stock has now; more: with `more_runs` further on both sides
          *     single: with one run on each side; sd: relative noise of single runs; df: degrees of freedom it is known with
@@ -7754,7 +7754,7 @@ export interface components {
         };
         /**
          * PredictIn
-         * @description values: by knob key, what stands at stock left out
+         * @description values: by knob key, what is at stock left out
          */
         PredictIn: {
             /** Values */
@@ -7807,7 +7807,7 @@ export interface components {
         };
         /**
          * Prefilled
-         * @description The fields of a claim that a pasted line fills in for certain; texts as they stand in it.
+         * @description The fields of a claim that a pasted line fills in for certain; texts as they are in it.
          */
         Prefilled: {
             /** After */

@@ -15,7 +15,7 @@ export const useSettings = (campaignId: MaybeRefOrGetter<number>, wanted: MaybeR
       answered(client.GET('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
-/** shown: when what is on the screen is asked anew; not at once where a run begins with it, which changes it again. */
+/** shown: when what is on the screen is asked again; not at once where a run begins with it, which changes it again. */
 export function useAddSetting(shown: Parameters<typeof refresh>[1] = 'at once') {
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['SettingIn'] }) =>

@@ -16,7 +16,7 @@ export function leftOf(evening: Evening, now: number = Date.now()): { begin: str
   return { begin: new Date(begin).toISOString(), minutes: Math.floor((Date.parse(evening.until) - begin) / 60_000) }
 }
 
-/** The plan of what is left of an evening; made anew whenever something has been logged. */
+/** The plan of what is left of an evening; rebuilt whenever something has been logged. */
 export const useTonight = (campaignId: MaybeRefOrGetter<number>, evening: MaybeRefOrGetter<Evening | null>) =>
   useQuery({
     queryKey: ['tonight', () => toValue(campaignId), () => toValue(evening)],

@@ -30,7 +30,7 @@ const rows = computed(() =>
 )
 
 const HEIGHT = 300
-/** How far each line's name is moved from the line's end: where the knob stands at stock all lines end at one place. */
+/** How far each line's name is moved from the line's end: where the knob is at stock all lines end at one place. */
 const shifts = computed(() => {
   const all = lines.value.flatMap((line) => line.cells.flatMap((one) => [percent(one.low), percent(one.high)]))
   const high = Math.max(...all)

@@ -1,4 +1,4 @@
-/** Places on one axis, in pixels, moved on just so far that neighbours stand at least so far apart; each at its own index. */
+/** Places on one axis, in pixels, moved on just so far that neighbours are at least so far apart; each at its own index. */
 export function apart(places: number[], least: number): number[] {
   const moved = [...places]
   let last = -Infinity

@@ -60,7 +60,7 @@ const table = useTable<typeof features, Row>({
   initialState: { columnVisibility: Object.fromEntries(props.columns.map((one) => [one.key, !one.hidden && !one.onlyCopied])) },
   getRowId: (row: Row) => String(props.rowKey(row)),
   getColumnCanGlobalFilter: () => true,
-  // a row is found by all its words together, whichever columns they stand in
+  // a row is found by all its words together, whichever columns they are in
   globalFilterFn: (row: Held, _: string, words: string) => {
     const text = props.columns.map((one) => `${one.text?.(row.original) ?? ''} ${one.value(row.original) ?? ''}`).join(' ')
     return words

@@ -1,4 +1,4 @@
-<!-- Loading, and what to do when it fails. The content stands in the slot once it is there. -->
+<!-- Loading, and what to do when it fails. The content is in the slot once it is there. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'

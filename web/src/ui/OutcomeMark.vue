@@ -1,4 +1,4 @@
-<!-- How a run ended, as a mark: told apart by shape alone; colour only repeats it. -->
+<!-- How a run ended, as a mark: distinguished by shape alone; colour only repeats it. -->
 <script setup lang="ts">
 import { outcomeFacts } from '../api/registry'
 import { computed } from 'vue'

@@ -1,4 +1,4 @@
-<!-- The hue of a setting, the same wherever it is shown. Only a help for the eye: its name always stands beside it. -->
+<!-- The hue of a setting, the same wherever it is shown. Only a help for the eye: its name always is next to it. -->
 <script setup lang="ts">
 import { hueOf } from './hues'
 

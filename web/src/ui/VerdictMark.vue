@@ -1,4 +1,4 @@
-<!-- A verdict as mark and word: told apart by shape. -->
+<!-- A verdict as mark and word: distinguished by shape. -->
 <script setup lang="ts">
 import type { Verdict } from '../api/compare'
 

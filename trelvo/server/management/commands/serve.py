@@ -126,7 +126,7 @@ def collect_seldom() -> None:
 
 
 def merge_writes() -> None:
-    """Brings what stands in the write-ahead log into the database, so that the one file is whole."""
+    """Brings what is in the write-ahead log into the database, so that the one file is whole."""
     with contextlib.suppress(DatabaseError), connection.cursor() as cursor:
         cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     connection.close()

@@ -32,7 +32,7 @@ const underWay = useUnderWay(() => campaign.value.id)
 async function follow(task: Task): Promise<void> {
   if (busy.value) return
   if (underWay.value && task.act !== 'answer' && task.act !== 'describe') return void message.info(`Not begun: ${underWay.value}`)
-  // a step that is being worked out anew may be about to change: nothing is begun that was not on the screen
+  // a step that is being computed again may be about to change: nothing is begun that was not on the screen
   const shown = task.id
   busy.value = true
   clear()

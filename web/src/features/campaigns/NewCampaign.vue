@@ -54,7 +54,7 @@ const choose = (id: number): void => {
   draft.value.workloadIds = ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id]
 }
 
-/** To the step that holds the first problem, where it stands beside its field. */
+/** To the step that holds the first problem, where it is next to its field. */
 async function toTheFirst(): Promise<void> {
   const first = problems.value[0]
   if (first && stepOf(first) !== step.value.key) await router.push({ query: { step: stepOf(first) } })

@@ -91,7 +91,7 @@ const lastFailed = computed(() => [...(climb.value?.trials ?? [])].reverse().fin
 
 async function follow(): Promise<void> {
   if (!climb.value || !step.value) return
-  // advice that is being found anew may be about to change: nothing is begun that was not on the screen
+  // advice that is being found again may be about to change: nothing is begun that was not on the screen
   const shown = headline(step.value)
   await until(isFetching).toBe(false)
   if (headline(step.value) !== shown) return void message.info('The advice has just changed. Look again, then press once more.')

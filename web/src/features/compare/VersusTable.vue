@@ -55,7 +55,7 @@ async function copyMarkdown(): Promise<void> {
 /** How far its runs scatter, and how many there are. */
 const runsOf = ({ summary }: Side): string =>
   summary?.sd == null ? counted(summary?.n ?? 0, 'run') : `${scatter(summary.sd, summary.mean)} in ${counted(summary.n, 'run')}`
-/** What else was read: power, work for energy, degrees over room. */
+/** What else was read: power, efficiency, degrees over room. */
 const besides = (side: Side | undefined, ratio?: number | null): string => {
   if (!side) return ''
   const parts = []

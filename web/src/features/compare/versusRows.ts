@@ -16,7 +16,7 @@ export interface VersusRow {
   targetId?: number
   side?: Side
   comparison?: Comparison | null
-  /** The verdict in a word, or the goal's condition that stands in its place. */
+  /** The verdict in a word, or the goal's condition that is in its place. */
   answer?: string
   efficiencyRatio?: number | null
   value?: number

@@ -1,4 +1,4 @@
-<!-- Copies of the whole database: what there is, one more, one put back. -->
+<!-- Copies of the whole database: what there is, one more, one restore. -->
 <script setup lang="ts">
 import { Button as AButton, message, Modal as AModal } from 'ant-design-vue'
 import { computed, ref } from 'vue'

@@ -41,7 +41,7 @@ const costsAt = computed({
 const bills = computed(() => new Map(data.value?.bills.map((one) => [one.setting_id, one]) ?? []))
 const money = computed(() => campaign.value.currency || '')
 
-/** What was typed for a setting not tried; knobs left empty stand at stock. */
+/** What was typed for a setting not tried; knobs left empty are at stock. */
 const typed = reactive<Record<string, number | null>>({})
 const knobs = computed(() => campaign.value.knobs.filter((knob) => !knob.retired))
 const wish = computed(() => {

@@ -29,7 +29,7 @@ export interface News {
   standing: Standing
 }
 
-/** More points than this in one channel, and the whole is asked for anew, thinned by the server. */
+/** More points than this in one channel, and the whole is asked for again, thinned by the server. */
 const MOST_POINTS = 4_000
 const AGAIN_MS = 1_500
 

@@ -40,7 +40,7 @@ const shells = [
 ]
 const shell = ref(navigator.userAgent.includes('Windows') ? 'windows' : 'unix')
 const python = computed(() => (shell.value === 'windows' ? 'py' : 'python3'))
-/** As the shell takes it, whatever stands in the name. */
+/** As the shell takes it, whatever is in the name. */
 const quoted = (text: string): string => `'${text.replaceAll("'", shell.value === 'windows' ? "''" : "'\\''")}'`
 /** One command that fetches the agent and makes the run that comes next; nothing but Python is needed there. */
 const command = computed(() => {

@@ -1,4 +1,4 @@
-<!-- How far an item of a test suite has come, told apart by shape: a bar that fills, a gap, a break. -->
+<!-- How far an item of a test suite has come, distinguished by shape: a bar that fills, a gap, a break. -->
 <script setup lang="ts">
 import type { Item } from '../../api/proof'
 

@@ -1,4 +1,4 @@
-<!-- The time there is, and what fits into it: in order, with clock times; made anew as runs come in. -->
+<!-- The time there is, and what fits into it: in order, with clock times; rebuilt as runs come in. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { useNow, useStorage } from '@vueuse/core'

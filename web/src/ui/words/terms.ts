@@ -29,5 +29,5 @@ export const terms: [string, string][] = [
     'The simulated bench that ships with Trelvo: invented silicon that heats, throttles and fails, so that nothing real need be at risk.',
   ],
   ['Bench', 'Whatever sends readings of a run: the simulator, or the agent on a real machine.'],
-  ['Set aside', 'Left out of every mean, with a reason; it stays in the log and can be taken back.'],
+  ['Set aside', 'Left out of every mean, with a reason; it stays in the log and can be undone.'],
 ]
