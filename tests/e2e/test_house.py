@@ -39,7 +39,7 @@ def test_the_logbook_finds_sorts_and_leads_to_a_run(page, demo_address):
     page.get_by_test_id("logged").first.wait_for()
     assert page.get_by_test_id("logged").count() == 50
     choose(page, "Ended", "System crash")
-    page.wait_for_url(re.compile("outcome=machine"))
+    page.wait_for_url(re.compile("outcome=system"))
     page.get_by_text(re.compile(r"\d+ runs? found")).wait_for()
     page.get_by_role("button", name="Clear the filters").click()
     page.get_by_role("button", name=re.compile("^Mean power")).click()

@@ -55,7 +55,7 @@ function add(): void {
 async function keep(): Promise<void> {
   clear()
   const empty = drafts.value.flatMap((draft, i) =>
-    draft.limit === null ? [{ where: `safetyLimits.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : [],
+    draft.limit === null ? [{ where: `safety_limits.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : [],
   )
   if (empty.length) {
     problems.value = empty
@@ -95,14 +95,14 @@ async function keep(): Promise<void> {
     </template>
     <form v-else class="edit" @submit.prevent="keep">
       <div v-for="(draft, index) in drafts" :key="index" class="row">
-        <ChoiceField v-model="draft.kind" label="Limit of" :options="choices" :trouble="at(`safetyLimits.${index}.kind`)" />
-        <NumberField v-model="draft.limit" label="At" :unit="unit(draft)" :trouble="at(`safetyLimits.${index}.limit`)" />
+        <ChoiceField v-model="draft.kind" label="Limit of" :options="choices" :trouble="at(`safety_limits.${index}.kind`)" />
+        <NumberField v-model="draft.limit" label="At" :unit="unit(draft)" :trouble="at(`safety_limits.${index}.limit`)" />
         <ChoiceField
           v-if="draft.kind === 'voltage ceiling'"
           v-model="draft.channel"
           label="Of the knob"
           :options="knobChoices"
-          :trouble="at(`safetyLimits.${index}.channel`)"
+          :trouble="at(`safety_limits.${index}.channel`)"
         />
         <TextField
           v-else-if="draft.kind !== 'hours'"
