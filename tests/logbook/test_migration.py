@@ -23,7 +23,13 @@ from trelvo.logbook.models import Campaign, Run, Variant
 
 KEPT = Path(__file__).parents[1] / "kept"
 # Words that had another form then: in names of fields, and as values.
-FIELDS_NOW = {"fitting": "build", "schools": "approaches", "school": "approach", "battery": "test_suite"}
+FIELDS_NOW = {
+    "rung": "setting",
+    "fitting": "build",
+    "schools": "approaches",
+    "school": "approach",
+    "battery": "test_suite",
+}
 VALUES_NOW = {
     "odd numbers": "artifacts",
     "program closed": "program crash",
