@@ -100,7 +100,7 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "whether_it_saves": "Whether it saves what is predicted.",
     "prove_setting": _prove,
     "best_so_far": lambda item, approach: (
-        f"It is the best so far that may meet the goal. {item}; {approach if approach.startswith('by ') else f'by {approach}'}."
+        f"It is the best so far that may meet the goal. {item} ({approach} approach)."
     ),
     "proof_minutes_left": "{minutes:.0f} min are left of this proof.",
     "keep_setting": "Keep {setting}.",
